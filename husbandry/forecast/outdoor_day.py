@@ -56,6 +56,8 @@ STRONG_UVI = 8.0
 """From there on no animal should be without deep shade (from memory: “very high” of the WHO's UV
 index) [UV index].
 """
+OutdoorAir = Annotated[float, Field(ge=-20, le=50)]
+"""Of the air outdoors [°C]."""
 PenState = Literal["night", "cold", "fit", "hot"]
 PenNeed = Literal["shade", "walls", "net", "stone", "hide", "water", "ground", "watch", "night"]
 
@@ -63,8 +65,8 @@ PenNeed = Literal["shade", "walls", "net", "stone", "hide", "water", "ground", "
 class Weather(Document):
     """The weather of a day, as a forecast has it, and what the pen is of."""
 
-    max_c: Annotated[float, Field(ge=-20, le=50)]
-    min_c: Annotated[float, Field(ge=-20, le=50)]
+    max_c: OutdoorAir
+    min_c: OutdoorAir
     clouds: Literal["clear", "half", "overcast"] = "clear"
     wind: Literal["still", "breeze", "windy"] = "breeze"
     ground: Literal["grass", "soil", "sand", "stone"] = "grass"

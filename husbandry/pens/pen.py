@@ -5,10 +5,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal, NamedTuple
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from husbandry.derivation import Document
 from husbandry.documents.room import Place
+from husbandry.enclosure.equipment import MESHES
 from husbandry.forecast.outdoor_day import Weather
 from husbandry.species.profile import Profile
 
@@ -38,6 +39,13 @@ class PenSpec(Document):
     """Whether a dish of water stands in the shade."""
     branches: bool = False
     """Whether there is something to climb on, in the sun and in the shade."""
+
+    @field_validator("top")
+    @classmethod
+    def _known(cls, value: str) -> str:
+        if value and value not in MESHES:
+            raise ValueError("no mesh that is known")
+        return value
 
     @property
     def floor_m2(self) -> float:

@@ -7,9 +7,6 @@ import datetime as dt
 import math
 import zoneinfo
 from collections.abc import Iterable, Sequence
-from typing import Annotated
-
-from pydantic import Field
 
 from husbandry.climate.outdoor_ground import STEPS
 from husbandry.climate.sun import solar_elevation, solar_hour
@@ -18,6 +15,7 @@ from husbandry.documents.room import Place
 from husbandry.forecast.outdoor_day import (
     LEAST_OUT_H,
     SUNS_DEG,
+    OutdoorAir,
     OutdoorDay,
     PenSpan,
     Weather,
@@ -38,10 +36,10 @@ MONTH_DAY = 15
 class PenClimate(Document):
     """What is usual at a place: of its warmest and its coldest month, each day's and night's."""
 
-    warm_max_c: Annotated[float, Field(ge=-10, le=50)] = 25.0
-    warm_min_c: Annotated[float, Field(ge=-20, le=40)] = 14.0
-    cold_max_c: Annotated[float, Field(ge=-30, le=40)] = 3.0
-    cold_min_c: Annotated[float, Field(ge=-40, le=30)] = -2.0
+    warm_max_c: OutdoorAir = 25.0
+    warm_min_c: OutdoorAir = 14.0
+    cold_max_c: OutdoorAir = 3.0
+    cold_min_c: OutdoorAir = -2.0
 
     def weather(self, month: int, south: bool) -> Weather:
         """A usual clear day of a month: between both by a cosine through the year."""

@@ -1,11 +1,14 @@
 """A pen as its keeper described it, who goes out into it, and when they were out."""
 
 import datetime as dt
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
+from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import F, Q
+from pydantic import ValidationError as SpecError
 
+from husbandry.derivation import Document
 from husbandry.documents.room import Place
 from husbandry.pens.pen import PenSpec
 from husbandry.pens.plan import PenClimate
@@ -18,6 +21,23 @@ if TYPE_CHECKING:
 
 SHADE_C = PLAUSIBLE["outdoors"].possible
 """Temperatures that can be true outdoors [°C]."""
+
+
+def sound_spec(value: Any) -> None:
+    """Refuse what is no pen."""
+    _sound(PenSpec, value)
+
+
+def sound_climate(value: Any) -> None:
+    """Refuse what is no climate."""
+    _sound(PenClimate, value)
+
+
+def _sound(kind: type[Document], value: Any) -> None:
+    try:
+        kind.model_validate(value)
+    except SpecError as why:
+        raise ValidationError(str(why.errors()[0]["msg"])) from None
 
 
 class PenQuerySet(models.QuerySet["Pen"]):
@@ -47,9 +67,10 @@ class Pen(models.Model):
     name = models.CharField(max_length=80)
     # Its sun is that of where this room is; None: the place is not known, the equator's.
     room = models.ForeignKey(Room, on_delete=models.SET_NULL, null=True, blank=True)
-    spec = models.JSONField(default=dict, blank=True)  # a PenSpec
-    previous = models.JSONField(null=True, blank=True)  # the spec before the last change
-    climate = models.JSONField(default=dict, blank=True)  # a PenClimate
+    spec = models.JSONField(default=dict, blank=True, validators=[sound_spec])
+    # The spec before the last change.
+    previous = models.JSONField(null=True, blank=True, validators=[sound_spec])
+    climate = models.JSONField(default=dict, blank=True, validators=[sound_climate])
     animals = models.ManyToManyField(Animal, through="PenAnimal", related_name="pens", blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 

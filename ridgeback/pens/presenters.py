@@ -4,9 +4,9 @@ import datetime as dt
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
-from husbandry.forecast.outdoor_day import LEAST_OUT_H, OutdoorDay, PenSpan
+from husbandry.forecast.outdoor_day import LEAST_OUT_H, SUNK_M, OutdoorDay, PenSpan
 from husbandry.items.timers import clock_of
-from husbandry.pens.findings import PenFinding
+from husbandry.pens.findings import BURNS_C, LEAST_WALL_M, PenFinding
 from husbandry.pens.plan import PenPlan
 from husbandry.quantity import Kind, Units, show
 from ridgeback import clock
@@ -178,6 +178,15 @@ def _kept_in(span: PenSpan, found: OutdoorDay, units: Units) -> KeptIn:
         why += f", and stays in where the air is under {temperature(found.cold_below_c)}"
 
     return KeptIn(when, why, "below")
+
+
+def rule_numbers(units: Units) -> dict[str, str]:
+    """Numbers of the rules, for the reader."""
+    return {
+        "least_wall": show(LEAST_WALL_M, Kind.LENGTH, units),
+        "sunk": show(SUNK_M, Kind.LENGTH, units),
+        "burns": show(BURNS_C, Kind.TEMPERATURE, units, digits=0),
+    }
 
 
 def facts_of(day: OutdoorDay, units: Units) -> list[tuple[str, str]]:

@@ -22,7 +22,15 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.pens import flows
 from ridgeback.pens.forms import ComeInForm, NewPenForm, PenDayForm, PenForm
 from ridgeback.pens.models import Pen
-from ridgeback.pens.presenters import facts_of, kept_in, outing_rows, rows, spans_words, wrong_of
+from ridgeback.pens.presenters import (
+    facts_of,
+    kept_in,
+    outing_rows,
+    rows,
+    rule_numbers,
+    spans_words,
+    wrong_of,
+)
 from ridgeback.submissions.flows import is_sent, sent_once
 from ridgeback.submissions.forms import key_posted
 
@@ -142,6 +150,7 @@ def _judged(pen: Pen, on: dt.date, weather: Weather, units: Units) -> dict[str, 
         "animals": [
             (name, spans_words(found.out), kept_in(found, units)) for name, found in judged
         ],
+        **rule_numbers(units),
         "plan_view": _svg(from_above(spec, units, len(animals))),
     }
     if judged:

@@ -4,6 +4,7 @@ import datetime as dt
 from typing import Any
 
 import pytest
+from django.core.exceptions import ValidationError
 from django.test import Client
 from django.utils import timezone
 
@@ -233,3 +234,19 @@ def test_today_says_who_is_outside(
     for address in ("/today/", "/"):
         text = client.get(address).content.decode()
         assert "Pip: outside since" in text and words in text
+
+
+@pytest.mark.parametrize(
+    ("name", "value"),
+    [
+        ("spec", {"length_m": -1}),
+        ("spec", {"top": "curtain"}),
+        ("previous", {"walls": "jelly"}),
+        ("climate", {"cold_min_c": -60}),
+    ],
+)
+def test_a_row_from_elsewhere_is_a_pen_or_refused(pen: Pen, name: str, value: Any) -> None:
+    """A household's file may be written by hand: its rows are cleaned before they are taken in."""
+    setattr(pen, name, value)
+    with pytest.raises(ValidationError):
+        pen.clean_fields()
