@@ -53,9 +53,9 @@ from husbandry.species.needs import NEEDS, NeedKey
 Array = NDArray[np.float64]
 TEMPERATURES = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT)
 """Needs whose readings tell of warmth."""
-TELLS_LESS = 2.0
-"""A reading at a place of its own tells less of the needs' places: neither the shape of a beam nor the
-layers of the air are among the strengths (design choice) [1]."""
+TELLS_LESS, FACE_TELLS_LESS = 1.4, 3.0
+"""A reading of air, and of a face, at a place of its own tells less of the needs' places: neither the layers
+of the air nor the shape of a beam are among the strengths (design choice) [1]."""
 TELLS_LESS_LN_SD = 0.25
 """The same for ultraviolet, by the lamp's lobe and its distance law (design choice) [1]."""
 OFFSET_SHARE = 0.9
@@ -298,10 +298,11 @@ def _told_elsewhere(
         value = corrected_reading(reading.value, reading.offset)
         if reading.at_m is None or not _can_tell(reading.need, value, state.uncalibrated):
             continue
+        less = FACE_TELLS_LESS if reading.need is NeedKey.SURFACE_DAY else TELLS_LESS
         spot = (
             TELLS_LESS_LN_SD
             if reading.need is NeedKey.UVI_DAY
-            else TELLS_LESS * _spot_sd(reading.need, state.uncalibrated)
+            else less * _spot_sd(reading.need, state.uncalibrated)
         )
         place = (reading.at_m[0], reading.at_m[2])
         bare = _bare_sd_k(reading.need, reading.instrument, state, place)

@@ -27,7 +27,7 @@ class LargeChange(NamedTuple):
 OTHER, SMALL = 1.0, 0.2
 """Another heater, and anything else that comes or goes, over a large change (design choice) [1]."""
 LARGE = {
-    NeedKey.SURFACE_DAY: LargeChange(0.2, math.log(2), OTHER, 0.5),
+    NeedKey.SURFACE_DAY: LargeChange(0.2, math.log(1.5), OTHER, 0.5),
     NeedKey.WARM_AIR_DAY: LargeChange(0.12, math.log(3), 0.1, 1.5),
     NeedKey.UVI_DAY: LargeChange(0.2, math.log(2), 0.1, 0.2),
 }
@@ -52,12 +52,13 @@ def changes_between(
     old_spec, old_items = then
     large = LARGE.get(need, AWAY_FROM_LAMPS)
     decides = _gives_uv if need is NeedKey.UVI_DAY else _decides_warmth
-    before = {item.id: item for item in old_items if decides(item)}
-    after = {item.id: item for item in items if decides(item)}
-    kept = sorted(before.keys() & after.keys())
+    before = {item.id: item for item in old_items}
+    after = {item.id: item for item in items}
+    kept = sorted(name for name in before.keys() & after.keys() if decides(before[name]))
     moved_m = max((_moved_m(before[name], after[name]) for name in kept), default=0.0)
     of_items = sum(_of_item(before[name], after[name], large) for name in kept)
-    lone = sum(_lone(before.get(name) or after[name]) for name in before.keys() ^ after.keys())
+    came_or_went = [before.get(name) or after[name] for name in before.keys() ^ after.keys()]
+    lone = sum(_lone(item, large) if decides(item) else SMALL for item in came_or_went)
     rebuilt = sum(getattr(spec, name) != getattr(old_spec, name) for name in BUILT)
 
     return float(moved_m / large.move_m + of_items + lone + large.rebuilt * rebuilt)
@@ -91,6 +92,6 @@ def _of_item(was: Item, is_now: Item, large: LargeChange) -> float:
     return found
 
 
-def _lone(item: Item) -> float:
-    """What one thing adds that came or went."""
-    return SMALL if isinstance(item, Slab) else OTHER
+def _lone(item: Item, large: LargeChange) -> float:
+    """What one thing adds that came or went, of those that decide."""
+    return large.other_slab if isinstance(item, Slab) else OTHER

@@ -137,6 +137,8 @@ def test_a_reading_of_the_prediction_itself_moves_nothing_and_narrows_the_target
             "at": ENCLOSURE.now.isoformat(),
             "lamp_on_h": 8.0,
             "revision": 1,
+            # a probe of which nobody said that it was shaded tells less
+            **({"instrument": "shaded_probe"} if "air" in need.value else {}),
         }
         for need in NEEDS
     )
@@ -152,7 +154,7 @@ def test_a_reading_of_the_prediction_itself_moves_nothing_and_narrows_the_target
         # of two cells that are equally hot either may be the warmest, a centimetre apart
         slack = 0.03 if need is NeedKey.UVI_DAY else 0.005
         assert two.value == pytest.approx(one.value, rel=slack)
-        assert two.high - two.low < 0.7 * (one.high - one.low)
+        assert two.high - two.low < 0.6 * (one.high - one.low)
     assert after.calibration is not None and after.calibration.readings == 4
     assert all(
         strength.derivation.value == pytest.approx(1.0, abs=0.03)
@@ -185,7 +187,7 @@ def test_an_air_reading_below_the_lid_tells_how_the_air_mixes_upright() -> None:
         )
         spread = made.day.spread(made.day.air(high[0], high[2]))
         widths.append(spread.sd_k)
-    assert widths[1] < 0.98 * widths[0]
+    assert widths[1] < 0.96 * widths[0]
     needs = plan_summary(ENCLOSURE.model_copy(update={"readings": (four[-1],)})).needs
     assert all(need.measured is None for need in needs)  # a place of its own judges no need
 
@@ -323,8 +325,8 @@ def test_hidden_enclosures_of_other_physics_are_told_by_four_readings() -> None:
     assert rms("four", "UV index") < 0.15
     for name in ("warm air", "cool air"):
         assert rms("four", name) < 1.4
-    places = [miss for one in trials for miss in one["four"].values()]
-    assert sum(miss.inside for miss in places) >= 0.8 * len(places)  # 120 of them hold nine tenths
+    places = [miss for one in trials for case in one.values() for miss in case.values()]
+    assert sum(miss.inside for miss in places) >= 0.85 * len(places)
 
 
 def test_an_interval_is_wider_the_more_has_changed_since_it_was_read() -> None:

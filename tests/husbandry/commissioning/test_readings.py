@@ -76,7 +76,7 @@ def test_a_reading_of_the_morning_is_held_against_the_transient(sample: dict[str
     """Carried on by the share of the rise that had been made: verified or wrong where that is sure,
     asked for again where it is not.
     """
-    sure = surface(read(sample, {"surface_day": 36.0}, lamp_on_h=5))
+    sure = surface(read(sample, {"surface_day": 35.0}, lamp_on_h=4))
     assert (
         sure.state == "proven"
         and sure.value is not None
