@@ -23,7 +23,7 @@ GROUND = {
 }
 
 
-class _Paper(NamedTuple):
+class _DrawnPen(NamedTuple):
     """The pen on paper, in points."""
 
     left: float
@@ -44,12 +44,12 @@ class _Paper(NamedTuple):
         return self.top + self.deep
 
     @property
-    def thing(self) -> float:
-        """How large what stands in it is drawn."""
+    def item_size(self) -> float:
+        """How large an item in it is drawn."""
         return min(34.0, self.deep / 3)
 
 
-def _on_paper(pen: PenSpec) -> _Paper:
+def _to_scale(pen: PenSpec) -> _DrawnPen:
     scale_along = (WIDTH - 2 * MARGIN) / pen.length_m
     scale_across = (TALLEST - 2 * MARGIN) / pen.width_m
     scale = min(scale_along, scale_across)
@@ -57,7 +57,7 @@ def _on_paper(pen: PenSpec) -> _Paper:
     deep = max(pen.width_m * scale, LEAST / 2)
     left = (WIDTH - long) / 2
 
-    return _Paper(left, MARGIN, long, deep, long * pen.shade_share)
+    return _DrawnPen(left, MARGIN, long, deep, long * pen.shade_share)
 
 
 def from_above(pen: PenSpec, units: Units, animals: int) -> Drawing:
@@ -65,22 +65,22 @@ def from_above(pen: PenSpec, units: Units, animals: int) -> Drawing:
 
     The shade is drawn as one roof at an end, the stone in the sun, hides and water under the roof.
     """
-    paper = _on_paper(pen)
+    drawn = _to_scale(pen)
     length = show(pen.length_m, Kind.LENGTH, units)
     width = show(pen.width_m, Kind.LENGTH, units)
     walls = _walls(pen, units)
     parts: list[Shape] = [
-        Rect(GROUND[pen.ground], paper.left, paper.top, paper.long, paper.deep),
-        *_shade(paper),
-        *_furniture(pen, paper),
+        Rect(GROUND[pen.ground], drawn.left, drawn.top, drawn.long, drawn.deep),
+        *_shade(drawn),
+        *_furniture(pen, drawn),
     ]
     if pen.top:
-        parts += _net(paper)
+        parts += _net(drawn)
     parts += [
-        Rect(WALL[pen.walls], paper.left, paper.top, paper.long, paper.deep),
-        Text("words", WIDTH / 2, paper.bottom + 20, length, "middle"),
-        Text("words", paper.right + 6, paper.top + paper.deep / 2 + 4, width),
-        Text("words-soft", paper.left, paper.top - 10, walls),
+        Rect(WALL[pen.walls], drawn.left, drawn.top, drawn.long, drawn.deep),
+        Text("words", WIDTH / 2, drawn.bottom + 20, length, "middle"),
+        Text("words", drawn.right + 6, drawn.top + drawn.deep / 2 + 4, width),
+        Text("words-soft", drawn.left, drawn.top - 10, walls),
     ]
     described = (
         f"{length} by {width}, {walls}, {100 * pen.shade_share:.0f} % in shade,"
@@ -88,7 +88,7 @@ def from_above(pen: PenSpec, units: Units, animals: int) -> Drawing:
     )
 
     return Drawing(
-        WIDTH, paper.bottom + MARGIN, tuple(parts), "The pen from above", described, "pen"
+        WIDTH, drawn.bottom + MARGIN, tuple(parts), "The pen from above", described, "pen"
     )
 
 
@@ -101,47 +101,47 @@ def _walls(pen: PenSpec, units: Units) -> str:
     return ", ".join(words)
 
 
-def _shade(paper: _Paper) -> Iterator[Shape]:
+def _shade(drawn: _DrawnPen) -> Iterator[Shape]:
     """The roof at the right end."""
-    if not paper.shaded:
+    if not drawn.shaded:
         return
-    begin = paper.right - paper.shaded
-    yield Rect("pen-shade", begin, paper.top, paper.shaded, paper.deep)
-    yield Text("words", begin + paper.shaded / 2, paper.top + 18, "shade", "middle")
+    begin = drawn.right - drawn.shaded
+    yield Rect("pen-shade", begin, drawn.top, drawn.shaded, drawn.deep)
+    yield Text("words", begin + drawn.shaded / 2, drawn.top + 18, "shade", "middle")
 
 
-def _net(paper: _Paper) -> Iterator[Shape]:
+def _net(drawn: _DrawnPen) -> Iterator[Shape]:
     """A few lines that say that there is a net."""
-    count = int((paper.long + paper.deep) / NET)
+    count = int((drawn.long + drawn.deep) / NET)
     for n in range(1, count):
         along = n * NET
-        begin_x = paper.left + min(along, paper.long)
-        begin_y = paper.top + max(along - paper.long, 0.0)
-        end_x = paper.left + max(along - paper.deep, 0.0)
-        end_y = paper.top + min(along, paper.deep)
+        begin_x = drawn.left + min(along, drawn.long)
+        begin_y = drawn.top + max(along - drawn.long, 0.0)
+        end_x = drawn.left + max(along - drawn.deep, 0.0)
+        end_y = drawn.top + min(along, drawn.deep)
         yield Line("pen-net", (begin_x, begin_y), (end_x, end_y))
 
 
-def _furniture(pen: PenSpec, paper: _Paper) -> Iterator[Shape]:
+def _furniture(pen: PenSpec, drawn: _DrawnPen) -> Iterator[Shape]:
     """Stone, hides, water and branches."""
-    size = paper.thing
-    level = paper.top + 0.6 * paper.deep
+    size = drawn.item_size
+    level = drawn.top + 0.6 * drawn.deep
     if pen.stone:
-        x = paper.left + max((paper.long - paper.shaded) / 2, size)
+        x = drawn.left + max((drawn.long - drawn.shaded) / 2, size)
         yield Rect("stone", x - size, level - size / 2, 2 * size, size, 6)
         yield _label(x, level + size / 2, "stone")
-    room = max(paper.shaded, paper.long / 4)
+    room = max(drawn.shaded, drawn.long / 4)
     places = pen.hides + pen.water
     for n in range(pen.hides):
-        x = paper.right - room + (n + 0.5) * room / places
+        x = drawn.right - room + (n + 0.5) * room / places
         yield _hide(x, level, size)
         yield _label(x, level + size / 3, "hide")
     if pen.water:
-        x = paper.right - 0.5 * room / places
+        x = drawn.right - 0.5 * room / places
         yield Circle("water", x, level, size / 2.4)
         yield _label(x, level + size / 2.4, "water")
     if pen.branches:
-        yield from _branches(paper)
+        yield from _branches(drawn)
 
 
 def _label(x: float, under: float, words: str) -> Text:
@@ -157,14 +157,14 @@ def _hide(x: float, y: float, size: float) -> Path:
     return Path("hide", polyline([left, ridge, right], closed=True))
 
 
-def _branches(paper: _Paper) -> Iterator[Shape]:
+def _branches(drawn: _DrawnPen) -> Iterator[Shape]:
     """One from the sun into the shade."""
-    begin_x = paper.left + 0.15 * paper.long
-    begin_y = paper.top + 0.3 * paper.deep
-    middle_x = paper.left + 0.5 * paper.long
-    middle_y = paper.top + 0.24 * paper.deep
-    end_x = paper.right - 0.2 * paper.long
-    end_y = paper.top + 0.38 * paper.deep
+    begin_x = drawn.left + 0.15 * drawn.long
+    begin_y = drawn.top + 0.3 * drawn.deep
+    middle_x = drawn.left + 0.5 * drawn.long
+    middle_y = drawn.top + 0.24 * drawn.deep
+    end_x = drawn.right - 0.2 * drawn.long
+    end_y = drawn.top + 0.38 * drawn.deep
     bough = [(begin_x, begin_y), (middle_x, middle_y), (end_x, end_y)]
     yield Path("line", polyline(bough))
     yield Text("words", begin_x, begin_y - 8, "branches")

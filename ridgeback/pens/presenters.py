@@ -7,7 +7,7 @@ from typing import NamedTuple
 from husbandry.forecast.outdoor_day import LEAST_OUT_H, SUNK_M, OutdoorDay, PenSpan
 from husbandry.items.timers import clock_of
 from husbandry.pens.findings import BURNS_C, LEAST_WALL_M, PenFinding
-from husbandry.pens.plan import PenPlan
+from husbandry.pens.plan import HEAT_WAVE_K, PenPlan
 from husbandry.quantity import Kind, Units, show
 from ridgeback import clock
 from ridgeback.pens import flows
@@ -54,7 +54,7 @@ DOING = {
 """Words of the buttons."""
 
 
-class PenWrong(NamedTuple):
+class PenFindingRow(NamedTuple):
     """A finding as the page shows it."""
 
     slug: str
@@ -93,10 +93,10 @@ class OutingRow(NamedTuple):
     measured: str
 
 
-def wrong_of(made: PenPlan, units: Units) -> list[PenWrong]:
+def wrong_of(made: PenPlan, units: Units) -> list[PenFindingRow]:
     """What is wrong with the pen."""
     return [
-        PenWrong(
+        PenFindingRow(
             one.slug,
             HEADS[one.slug],
             one.text,
@@ -185,6 +185,7 @@ def rule_numbers(units: Units) -> dict[str, str]:
     return {
         "least_wall": show(LEAST_WALL_M, Kind.LENGTH, units),
         "sunk": show(SUNK_M, Kind.LENGTH, units),
+        "heat_wave": show(HEAT_WAVE_K, Kind.TEMPERATURE_DIFFERENCE, units, digits=0),
         "burns": show(BURNS_C, Kind.TEMPERATURE, units, digits=0),
     }
 

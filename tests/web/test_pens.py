@@ -14,7 +14,7 @@ from husbandry.quantity import METRIC
 from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.history.events import of_animal
-from ridgeback.households.models import Household, Room
+from ridgeback.households.models import Household, Membership, Room
 from ridgeback.pens import flows
 from ridgeback.pens.models import Outing, Pen
 
@@ -231,9 +231,15 @@ def test_today_says_who_is_outside(
     at = dt.datetime(2026, 7, 15, hour, tzinfo=dt.UTC)
     monkeypatch.setattr(clock, "now", lambda: at)
     flows.bring_out(pen, at - dt.timedelta(hours=2), None)  # type: ignore[arg-type]  # nobody
-    for address in ("/today/", "/"):
-        text = client.get(address).content.decode()
-        assert "Pip: outside since" in text and words in text
+    text = client.get("/today/").content.decode()
+    assert "Pip: outside since" in text and words in text
+    pen.household.memberships.update(
+        role=Membership.Role.SITTER,
+        from_on=at.date() - dt.timedelta(days=2),
+        until_on=at.date() + dt.timedelta(days=2),
+    )
+    sat = client.get("/today/").content.decode()
+    assert "Pip: outside since" in sat and f"/pens/{pen.pk}/" not in sat
 
 
 @pytest.mark.parametrize(
