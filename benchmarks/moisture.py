@@ -47,7 +47,8 @@ def main() -> int:
     ]
     mist = [0.04 if n % 24 in {8, 18} else 0.0 for n in range(HOURS)]
     enclosure = MoistureModel(0.1215, 0.7425, 1.08, 0.55, 0.2025, 0.15, 8.0, 0.02)
-    year = Forcing(3600, air, room_c, room_pa, [6.0] * HOURS, mist, [0.0] * HOURS)
+    still = ((6.0,) * HOURS, tuple(mist), (0.0,) * HOURS)
+    year = Forcing(3600, tuple(air), tuple(room_c), tuple(room_pa), *still)
 
     def by_psychrolib() -> object:
         return [

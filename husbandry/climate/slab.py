@@ -14,7 +14,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import dctn, idctn
 
 from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
@@ -127,6 +126,18 @@ def wave_numbers(slab: HeatedSlab) -> Array:
     return np.asarray(np.hypot(i[:, None], j[None, :]))
 
 
+@functools.cache
+def cosines(count: int) -> Array:
+    """The orthonormal cosine transform of so many cells, mode by cell; its inverse is its transpose.
+
+    Two products of matrices so small take a fifth of the time of a fast transform.
+    """
+    mode, cell = np.arange(count)[:, None], np.arange(count)[None, :]
+    waves = math.sqrt(2 / count) * np.cos(np.pi * (cell + 0.5) * mode / count)
+    waves[0] /= math.sqrt(2)
+    return np.asarray(waves)
+
+
 @functools.lru_cache(maxsize=256)
 def _admittances(slab: HeatedSlab) -> Array:
     """Of all modes of a slab: they depend on nothing else, and a search asks for them again and
@@ -146,11 +157,11 @@ def excess_map(absorbed_w_m2: Array, slab: HeatedSlab, film_w_m2k: float) -> Arr
     film_w_m2k : float
         Convection and radiation from the face, together [W/m²K].
     """
-    sides = (-2, -1)
-    modes = dctn(absorbed_w_m2, type=2, norm="ortho", axes=sides)
+    along, across = (cosines(count) for count in absorbed_w_m2.shape[-2:])
+    modes = along @ absorbed_w_m2 @ across.T
     modes /= film_w_m2k + _admittances(slab)
     modes[..., 0, 0] = 0.0  # the uniform part belongs to the network
-    return np.asarray(idctn(modes, type=2, norm="ortho", axes=sides))
+    return np.asarray(along.T @ modes @ across)
 
 
 def spot_weights(slab: HeatedSlab, field: Array, spot_m: float) -> Array:

@@ -12,7 +12,7 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.errors import Problem
 from husbandry.items.fields import FROM_LEFT, PLACE, SIDES, ItemField
 from husbandry.items.thermostats import ThermostatSpec
-from husbandry.items.timers import ClockSpan, ClockTime, ends_of, hours_of, runs_at
+from husbandry.items.timers import ClockSpan, ClockTime, ends_of, hours_of, open_through, runs_at
 from husbandry.quantity import Kind
 
 Metres = Annotated[float, Field(ge=0, le=10)]
@@ -156,6 +156,10 @@ class BaseItem(Document):
         """Whether it is on at that hour of the day; always without a timer."""
         return True
 
+    def lit_through(self, hours: tuple[float, ...]) -> tuple[bool, ...]:
+        """Whether it is on at each of some hours of the day."""
+        return (True,) * len(hours)
+
     @classmethod
     def begin(cls, kind: str, around: Surroundings, times: Times) -> dict[str, Any] | None:
         """Make a new one in a sound place, as JSON without its id; None where none fits.
@@ -262,6 +266,10 @@ class Timed(BaseItem):
         if runs_at(self.on, self.off, hour):
             return True
         return any(runs_at(*ends_of(span), hour) for span in self.also_on)
+
+    def lit_through(self, hours: tuple[float, ...]) -> tuple[bool, ...]:
+        """Whether its timer has it on at each of some hours of the day."""
+        return open_through(self.windows, hours) if self.windows else super().lit_through(hours)
 
     def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
         """A timer has both its times, or none; further times come after the first."""

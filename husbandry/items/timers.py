@@ -1,5 +1,6 @@
 """Times of the day at which something goes on and off."""
 
+import functools
 import re
 from collections.abc import Iterable
 from typing import Annotated
@@ -16,6 +17,7 @@ ClockSpan = Annotated[str, Field(pattern=f"^{CLOCK}-{CLOCK}$")]
 _TYPED = re.compile(r"(\d{1,2}):(\d\d)\s*(?:-|–|—|to)\s*(\d{1,2}):(\d\d)")
 
 
+@functools.lru_cache(maxsize=MINUTES_A_DAY)
 def hour_of(clock: ClockTime) -> float:
     """Convert a time of the day such as 07:30 to its hour [h]."""
     return int(clock[:2]) + int(clock[3:]) / 60
@@ -37,6 +39,14 @@ def runs_at(on: ClockTime, off: ClockTime, hour: float) -> bool:
     begin = hour_of(on)
     end = hour_of(off)
     return begin <= hour < end if begin <= end else hour >= begin or hour < end
+
+
+@functools.lru_cache(maxsize=256)
+def open_through(
+    windows: tuple[tuple[ClockTime, ClockTime], ...], hours: tuple[float, ...]
+) -> tuple[bool, ...]:
+    """Whether any of several windows is open, at each of some hours of the day."""
+    return tuple(any(runs_at(on, off, hour) for on, off in windows) for hour in hours)
 
 
 def hours_of(windows: Iterable[tuple[ClockTime, ClockTime]]) -> float:

@@ -213,7 +213,7 @@ def _species_notes(profile: Profile) -> Iterator[Note]:
     """The cautions of its group, and where its values come from."""
     for text in common.cautions(profile):
         yield Note(slug="species", severity="care", text=text)
-    share = profile.memory_share()
+    share = profile.memory_share
     text = (
         f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the"
         " literature, the rest on common practice; none was checked against an opened source."

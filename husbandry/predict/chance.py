@@ -10,7 +10,6 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr, ndtri
-from scipy.stats import qmc
 
 from husbandry.climate.heat import PRIOR_LN_SD, ROOM_SD_K, ModelReading, SteadyState
 from husbandry.climate.heat_model import HeatSource
@@ -141,6 +140,8 @@ def _normal_points(dimensions: int) -> Array:
     ndarray
         Shape (2**POINTS_LN2, dimensions).
     """
+    from scipy.stats import qmc  # a second to import, and only who asks for a chance needs it
+
     even = qmc.Sobol(dimensions, scramble=True, rng=np.random.default_rng(0))
     return np.asarray(ndtri(even.random_base2(POINTS_LN2)))
 

@@ -58,10 +58,10 @@ def exposure_hour(request: Request) -> float:
         return DAY_HOUR
 
     found = DAY_HOUR
-    for hour in HOURS:
-        lit = len(lit_at(lamps, hour))
-        if lit > most:
-            most, found = lit, hour
+    through = zip(*(item.lit_through(HOURS) for item in lamps), strict=True)
+    for hour, on in zip(HOURS, through, strict=True):
+        if sum(on) > most:
+            most, found = sum(on), hour
 
     return found
 
@@ -88,8 +88,8 @@ def uv_day(
     known: dict[frozenset[str], float] = {}
     lit = within = dose = 0.0
 
-    for hour in HOURS:
-        on = frozenset(item.id for item in lit_at(lamps, hour))
+    for burning in zip(*(item.lit_through(HOURS) for item in lamps), strict=True):
+        on = frozenset(item.id for item, is_on in zip(lamps, burning, strict=True) if is_on)
         if not on:
             continue
         if on not in known:

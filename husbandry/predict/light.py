@@ -3,20 +3,24 @@
 Method: docs/methods/light.md.
 """
 
+import functools
 from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
+from husbandry.climate.shadow import ShadowBody
 from husbandry.derivation import Derivation, DerivationInput, Source, named_text, named_value
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS
+from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.hides import ENTRANCES, hide_light_share, inside_m2, opening_m2
 from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.furnishings import Hide, PlantedItem
 from husbandry.items.heaters import LedBar, TubeHeater
+from husbandry.items.timers import MINUTES_A_DAY
 from husbandry.items.union import Item
 from husbandry.items.uv_lamps import UvCompact
 from husbandry.predict.exposure import DAY_HOUR
@@ -52,6 +56,10 @@ PLANT_LIGHT = (
 """By daily light, mol/m² (common practice)."""
 COMPACT_BEAM_DEG, COMPACT_AIMED = 120.0, 0.5
 """A coil in a holder shines half of its light downwards, as a cosine (design choice)."""
+FIVE_MINUTES = tuple(n / 12 for n in range(288))
+"""Of a day [h]."""
+EACH_MINUTE = tuple(m / 60 for m in range(MINUTES_A_DAY))
+"""Of a day [h]."""
 _SOURCE = Source(
     kind="from memory", text="lumens for a watt by class, ×/÷ 1.5: docs/methods/light.md"
 )
@@ -142,13 +150,15 @@ def _source(item: Item, request: Request) -> LightSource:
 def lit_hours(request: Request) -> float:
     """Hours of the day in which anything gives light [h]."""
     shining = [item for item in request.items if _shines(item)]
-    return sum(any(item.lit_at(n / 12) for item in shining) for n in range(288)) / 12
+    lit = zip(*(item.lit_through(FIVE_MINUTES) for item in shining), strict=True)
+    return sum(any(on) for on in lit) / 12
 
 
 def lit_spans(request: Request) -> tuple[tuple[float, float], ...]:
     """When anything gives light, in hours of the room's clock [h]."""
     shining = [item for item in request.items if _shines(item)]
-    return spans_of([any(item.lit_at(m / 60) for item in shining) for m in range(1440)])
+    lit = zip(*(item.lit_through(EACH_MINUTE) for item in shining), strict=True)
+    return spans_of([any(on) for on in lit])
 
 
 def spans_of(on: Sequence[bool]) -> tuple[tuple[float, float], ...]:
@@ -172,42 +182,38 @@ def plants_for(leaf_mol: float) -> str:
 
 def light_of(prediction: Prediction) -> LightSeen:
     """The light of an enclosure at midday, and over its day."""
-    request = prediction.request
-    enclosure = prediction.enclosure
-    sources = light_sources(request)
-    x = (np.arange(60) + 0.5) * enclosure.length_m / 60
-    along = total_lux(
-        sources, enclosure, x, prediction.basking.y_m, prediction.living_m, prediction.blockers
-    )
-    spot = total_lux(
-        sources,
-        enclosure,
-        np.array([prediction.basking.x_m]),
-        prediction.basking.y_m,
-        prediction.basking.z_m,
+    return _light_at(
+        light_sources(prediction.request),
+        prediction.enclosure,
+        prediction.basking,
+        prediction.living_m,
+        prediction.cool_point,
         prediction.blockers,
+        lit_hours(prediction.request),
+    )
+
+
+@functools.lru_cache(maxsize=128)
+def _light_at(
+    sources: tuple[LightSource, ...],
+    interior: Interior,
+    basking: EnclosurePoint,
+    living_m: float,
+    cool_xz_m: tuple[float, float],
+    blockers: tuple[ShadowBody, ...],
+    hours: float,
+) -> LightSeen:
+    """The same, by all that decides it; most changes of an enclosure leave it as it is."""
+    x = (np.arange(60) + 0.5) * interior.length_m / 60
+    along = total_lux(sources, interior, x, basking.y_m, living_m, blockers)
+    spot = total_lux(
+        sources, interior, np.array([basking.x_m]), basking.y_m, basking.z_m, blockers
     )
     cool = total_lux(
-        sources,
-        enclosure,
-        np.array([prediction.cool_point[0]]),
-        prediction.basking.y_m,
-        prediction.cool_point[1],
-        prediction.blockers,
+        sources, interior, np.array([cool_xz_m[0]]), basking.y_m, cool_xz_m[1], blockers
     )
-    hours = lit_hours(request)
-    flux = (
-        photon_flux(
-            sources,
-            enclosure,
-            enclosure.length_m / 2,
-            enclosure.depth_m / 2,
-            enclosure.substrate_depth_m + 0.05,
-            prediction.blockers,
-        )
-        if sources
-        else 0.0
-    )
+    middle = (interior.length_m / 2, interior.depth_m / 2, interior.substrate_depth_m + 0.05)
+    flux = photon_flux(sources, interior, *middle, blockers) if sources else 0.0
     leaf = daily_light(flux, hours)
 
     return LightSeen(

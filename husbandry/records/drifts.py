@@ -13,7 +13,6 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import theilslopes
 
 from husbandry.records.channels import Quantity, SensorPlace
 from husbandry.records.moments import DAY_S, HOUR_S, local_offsets
@@ -209,6 +208,8 @@ def _trend(on: NDArray[np.int64], values: Values) -> tuple[int, float, float] | 
     span = int(on[-1] - on[0])
     if not span:
         return None
+    from scipy.stats import theilslopes  # a second to import, and only records of weeks need it
+
     found = theilslopes(values, on, TREND_SURE)
     if found.high_slope >= 0:
         return None

@@ -95,7 +95,6 @@ class Responses:
             landed = [
                 deposit(
                     steady.heat_model,
-                    steady.nodes,
                     heat_lamp(read_item(item), prediction.request, prediction.position),
                 )
                 for item in candidate.items("watt", 1.0)

@@ -229,6 +229,7 @@ class Profile(Document):
         """Every value that has an origin, with its JSON pointer."""
         return [(path, item) for path, item in _walk(self) if isinstance(item, SourcedValue)]
 
+    @functools.cached_property
     def memory_share(self) -> float:
         """Share of the values that lean on memory, with no published source opened [1]."""
         kinds = [{self.origins[key].kind for key in item.origin} for _, item in self.walk()]

@@ -11,7 +11,13 @@ from ridgeback.posting import View, only_by_form, posted_key
 
 
 def own_enclosure(request: KeeperRequest, pk: int) -> Enclosure:
-    """An enclosure of this household, or 404."""
+    """An enclosure of this household, or 404.
+
+    What a guard before the view has loaded is handed on, once: who asks again asks the database.
+    """
+    loaded, request.loaded_row = request.loaded_row, None
+    if isinstance(loaded, Enclosure) and loaded.pk == pk:
+        return loaded
     return get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
 
 
@@ -23,8 +29,10 @@ def lived_in(view: View) -> View:
 
     @functools.wraps(view)
     def answer(request: KeeperRequest, pk: int) -> HttpResponse:
-        if not own_enclosure(request, pk).present:
+        enclosure = own_enclosure(request, pk)
+        if not enclosure.present:
             return redirect("enclosures:page", pk=pk)
+        request.loaded_row = enclosure
         return view(request, pk)
 
     return answer

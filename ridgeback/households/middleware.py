@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from urllib.parse import unquote
 
 from django.core.exceptions import ValidationError
-from django.db.models import OuterRef, Subquery
+from django.db.models import Model, OuterRef, Subquery
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
@@ -22,6 +22,8 @@ class KeeperRequest(HttpRequest):
     role: str
     """Of the keeper in the household; empty without one."""
     units: Units
+    loaded_row: Model | None
+    """What a guard has loaded for the view that it lets in."""
     htmx: object
 
 
@@ -54,6 +56,7 @@ class HouseholdMiddleware:
         request.household = None  # type: ignore[attr-defined]
         request.role = ""  # type: ignore[attr-defined]
         request.units = METRIC  # type: ignore[attr-defined]
+        request.loaded_row = None  # type: ignore[attr-defined]
         if not isinstance(user, Keeper):
             return None
         request.units = user.units  # type: ignore[attr-defined]

@@ -284,7 +284,7 @@ def species_page(
         ),
         tuple(common.cautions(profile)),
         tuple(common.signs(profile)),
-        f"{profile.memory_share():.0%}",
+        f"{profile.memory_share:.0%}",
         mark_safe(write(silhouette(profile, 220, 120))),  # our own writer escapes
     )
 

@@ -141,6 +141,6 @@ def test_coverage_counts_every_value_once(profile: Profile) -> None:
     assert told.by_origin["published"] == 0  # nothing was opened
     assert (
         told.memory_share
-        == profile.memory_share()
+        == profile.memory_share
         == pytest.approx(1 - told.by_origin["practice alone"] / told.values)
     )

@@ -129,7 +129,7 @@ def test_without_readings_nothing_is_learned() -> None:
 
 
 def test_a_reading_of_the_prediction_itself_moves_nothing_and_narrows_the_target() -> None:
-    before = plan(ENCLOSURE)
+    before = plan(ENCLOSURE, advise=False)
     readings = tuple(
         {
             "need": need.value,
@@ -142,7 +142,9 @@ def test_a_reading_of_the_prediction_itself_moves_nothing_and_narrows_the_target
         }
         for need in NEEDS
     )
-    after = plan(from_data({**ENCLOSURE.model_dump(mode="json"), "readings": readings}))
+    after = plan(
+        from_data({**ENCLOSURE.model_dump(mode="json"), "readings": readings}), advise=False
+    )
     for need in NEEDS:
         one, two = before.predictions[need.value], after.predictions[need.value]
         assert (
@@ -164,7 +166,10 @@ def test_a_reading_of_the_prediction_itself_moves_nothing_and_narrows_the_target
 
 def test_one_surface_reading_tells_of_the_lamp_and_little_of_the_air() -> None:
     request = told(ENCLOSURE, needs=(NeedKey.SURFACE_DAY,))
-    slugs = {strength.slug for strength in (plan(request).calibration or pytest.fail()).strengths}
+    slugs = {
+        strength.slug
+        for strength in (plan(request, advise=False).calibration or pytest.fail()).strengths
+    }
     assert "beam-lamp" in slugs and not slugs & {"lengthwise", "upright", "uv-tube"}
 
 
@@ -198,10 +203,14 @@ def test_a_reading_that_nothing_explains_is_left_out_and_named() -> None:
         update={"value": request.readings[2].value + 6}
     )  # the cool end, in a sunbeam
     warm = request.readings[1]
-    made = plan(request.model_copy(update={"readings": (request.readings[0], warm, wrong)}))
+    made = plan(
+        request.model_copy(update={"readings": (request.readings[0], warm, wrong)}), advise=False
+    )
     cool = made.need(NeedKey.COOL_AIR_DAY)
     assert cool is not None and cool.measured is not None and cool.measured.odd
-    untouched = plan(request.model_copy(update={"readings": (request.readings[0], warm)}))
+    untouched = plan(
+        request.model_copy(update={"readings": (request.readings[0], warm)}), advise=False
+    )
     assert made.predictions["surface_day"].value == pytest.approx(
         untouched.predictions["surface_day"].value, abs=0.5
     )
@@ -233,16 +242,16 @@ def test_two_uv_lamps_share_one_reading() -> None:
         update={"id": "tube-2", "at_m": (tube.at_m[0], tube.at_m[1] + 0.1, tube.at_m[2])}
     )
     two = ENCLOSURE.model_copy(update={"items": (*ENCLOSURE.items, second)})
-    before = plan(two).predictions["uvi_day"]
+    before = plan(two, advise=False).predictions["uvi_day"]
     read = {
         "need": "uvi_day",
         "value": before.value * 1.3,
         "at": ENCLOSURE.now.isoformat(),
         "revision": 1,
     }
-    after = plan(from_data({**two.model_dump(mode="json"), "readings": [read]})).predictions[
-        "uvi_day"
-    ]
+    after = plan(
+        from_data({**two.model_dump(mode="json"), "readings": [read]}), advise=False
+    ).predictions["uvi_day"]
     assert after.value == pytest.approx(before.value * 1.3, rel=0.06)
     assert after.low is not None and after.high is not None and after.high / after.low < 1.6
 
@@ -263,7 +272,7 @@ def test_what_was_learned_holds_after_a_change(seed: int) -> None:
         changed_enclosure = apply_patch(request, change.patch).model_copy(
             update={"revision": 2, "earlier": (stood,)}
         )
-        again = plan(changed_enclosure)
+        again = plan(changed_enclosure, advise=False)
         for effect in change.effects:
             assert again.predictions[effect.need.value].value == pytest.approx(
                 effect.after, abs=0.02

@@ -14,7 +14,10 @@ from tests.husbandry.targets.test_verdicts import reading
 
 def planned(sample: dict[str, Any], **values: float) -> Plan:
     return plan(
-        from_data({**sample, "readings": [reading(need, value) for need, value in values.items()]})
+        from_data(
+            {**sample, "readings": [reading(need, value) for need, value in values.items()]}
+        ),
+        advise=False,
     )
 
 

@@ -10,6 +10,7 @@ from ht.conv_free_immersed import Nu_horizontal_plate_McAdams
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate
+from scipy.fft import dctn
 
 from husbandry.climate.air import air_at, plate_convection, surface_balance
 from husbandry.climate.beam import beam_of, flood_irradiance, lobe_exponent
@@ -18,6 +19,7 @@ from husbandry.climate.slab import (
     HeatedSlab,
     SlabLayer,
     admittance,
+    cosines,
     excess_map,
     spot_weights,
     surface_from_infrared,
@@ -151,6 +153,14 @@ def test_slab_map_against_finite_volumes(
     assert average == pytest.approx(mean, abs=tolerance)
     assert field.max() == pytest.approx(peak, abs=tolerance)
     assert field.mean() == pytest.approx(average, abs=1e-9)
+
+
+def test_the_cosine_transform_is_that_of_scipy() -> None:
+    """Reference library: scipy.fft."""
+    flux = np.random.default_rng(1).random((3, CELLS, CELLS))
+    waves = cosines(CELLS)
+    assert waves @ flux @ waves.T == pytest.approx(dctn(flux, norm="ortho", axes=(-2, -1)))
+    assert waves.T @ waves == pytest.approx(np.eye(CELLS), abs=1e-12)
 
 
 def test_a_deep_slab_under_a_disc_source_is_carslaw_and_jaeger(

@@ -49,16 +49,16 @@ def day(
     room_pct: float = 50.0,
     swing: float = 3.0,
 ) -> Forcing:
-    air = [23 + swing * math.sin(2 * math.pi * (24 * n / steps - 9) / 24) for n in range(steps)]
+    air = (23 + swing * math.sin(2 * math.pi * (24 * n / steps - 9) / 24) for n in range(steps))
     room = room_pct / 100 * saturation(room_c)
     return Forcing(
         86400 / steps,
-        air,
-        [room_c] * steps,
-        [room] * steps,
-        [changes] * steps,
-        [0.0] * steps,
-        [0.0] * steps,
+        tuple(air),
+        (room_c,) * steps,
+        (room,) * steps,
+        (changes,) * steps,
+        (0.0,) * steps,
+        (0.0,) * steps,
     )
 
 
@@ -105,7 +105,7 @@ def test_air_alone_dries_by_its_closed_form() -> None:
     """
     room = 0.45 * saturation(21)
     forcing = Forcing(
-        60, [24.0] * 30, [21.0] * 30, [room] * 30, [3.0] * 30, [0.0] * 30, [0.0] * 30
+        60, (24.0,) * 30, (21.0,) * 30, (room,) * 30, (3.0,) * 30, (0.0,) * 30, (0.0,) * 30
     )
     values = humidity(run(DRY, forcing, WaterStores(0.8 * saturation(24))), forcing.air_c)
     minutes = float(np.interp(-60, -np.array(values), np.arange(1, 31)))
@@ -154,9 +154,9 @@ def test_over_a_pool_of_known_warmth_it_stands_at_its_closed_form(pool_c: float)
 
 def test_warm_water_fogs_cold_panes_and_adds_up() -> None:
     over = replace(TALL, pool_m2=0.1)
-    forcing = replace(misted(day(1.0), (8,), 0.1), pool_c=[27.0] * 48)
+    forcing = replace(misted(day(1.0), (8,), 0.1), pool_c=(27.0,) * 48)
     series = settle(over, forcing)
-    cooler = settle(over, replace(forcing, pool_c=[18.0] * 48))
+    cooler = settle(over, replace(forcing, pool_c=(18.0,) * 48))
     assert abs(series.residual_kg) < 1e-12 and max(series.dew_kg) > 0
     assert all(warm > cold for warm, cold in zip(series.vapour_pa, cooler.vapour_pa, strict=True))
     # without its own warmth it is open water like any other
@@ -202,7 +202,7 @@ def test_it_always_adds_up_and_stays_between_nothing_and_full(
                 forcing.room_pa,
                 forcing.changes_per_h,
                 forcing.mist_kg,
-                [fog] * 48,
+                (fog,) * 48,
             )
         ),
     )
@@ -286,12 +286,12 @@ def test_panes_fog_at_their_own_humidity(room_c: float, fogs_at: float) -> None:
     for pct, dew in ((fogs_at - 2, False), (fogs_at + 2, True)):
         forcing = Forcing(
             60,
-            [26.0] * 2,
-            [room_c] * 2,
-            [pct / 100 * saturation(26)] * 2,
-            [5.0] * 2,
-            [0.0] * 2,
-            [0.0] * 2,
+            (26.0,) * 2,
+            (room_c,) * 2,
+            (pct / 100 * saturation(26),) * 2,
+            (5.0,) * 2,
+            (0.0,) * 2,
+            (0.0,) * 2,
         )
         interior = MoistureModel(0.12, 1e-9, 1.0, 0.55, 0.0, 0.0, 0.0, 1e-12)
         assert (run(interior, forcing).dew_kg[-1] > 1e-6) is dew

@@ -4,6 +4,7 @@ Texts are invented; what is wrong with each is common practice, no source.
 """
 
 import datetime as dt
+import functools
 from typing import Any
 
 import pytest
@@ -21,6 +22,10 @@ SETUPS = {row["name"]: row for row in rows("tests.husbandry.review", "setups.csv
 GOOD = [name for name in SETUPS if SETUPS[name]["faults"] == "good"]
 
 
+pytestmark = pytest.mark.xdist_group("judging")  # one judgement serves several of these tests
+
+
+@functools.cache
 def judged(text: str) -> Review:
     """A text judged without its correction."""
     return review(described(text), NOW, correct=False)

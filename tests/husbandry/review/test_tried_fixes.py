@@ -1,6 +1,7 @@
 """Fixes of described setups tried alone and together: advice followed to its end."""
 
 import datetime as dt
+import functools
 
 import pytest
 
@@ -29,12 +30,18 @@ QUICK = (
 """Setups whose correction is found within three seconds."""
 
 
+EACH_QUICK = pytest.mark.parametrize(
+    "name", [pytest.param(name, marks=pytest.mark.xdist_group(f"judged {name}")) for name in QUICK]
+)
+
+
+@functools.cache
 def judged(text: str, *, correct: bool = True) -> Review:
-    """A text judged."""
+    """A text judged, once for all tests of one worker."""
     return review(described(text), NOW, correct=correct)
 
 
-@pytest.mark.parametrize("name", QUICK)
+@EACH_QUICK
 def test_each_fix_alone_mends_its_own_fault_and_makes_no_other(name: str) -> None:
     made = judged(TEXTS[name])
     for one in made.findings:
@@ -48,7 +55,7 @@ def test_each_fix_alone_mends_its_own_fault_and_makes_no_other(name: str) -> Non
         assert [more.slug for more in tried.new if more.rank != "better"] == [], one.slug
 
 
-@pytest.mark.parametrize("name", QUICK)
+@EACH_QUICK
 def test_all_fixes_together_leave_nothing_that_harms(name: str) -> None:
     made = judged(TEXTS[name])
     tried = try_fixes(made, {one.slug for one in made.findings}, NOW)

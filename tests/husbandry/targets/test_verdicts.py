@@ -23,7 +23,7 @@ def reading(need: str = "surface_day", value: float = 36.1, **more: Any) -> dict
 
 
 def state(sample: dict[str, Any], key: NeedKey, *readings: dict[str, Any]) -> Any:
-    return plan(from_data({**sample, "readings": list(readings)})).need(key)
+    return plan(from_data({**sample, "readings": list(readings)}), advise=False).need(key)
 
 
 def test_a_fresh_reading_speaks(sample: dict[str, Any]) -> None:
