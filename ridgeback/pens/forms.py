@@ -83,7 +83,6 @@ class NewPenForm(_Whose):
                 ("plan", "A pen that is right for them"),
                 ("own", "The pen I have: I describe it next"),
             ],
-            widget=forms.RadioSelect,
             initial="plan",
         )
 
