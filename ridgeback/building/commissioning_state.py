@@ -5,6 +5,8 @@ from husbandry.documents.request import Request
 from husbandry.errors import DocumentError
 from husbandry.predict.moisture import DayMoisture
 from husbandry.predict.need_states import look
+from husbandry.species.needs import NeedKey
+from husbandry.targets.verdicts import TargetRange
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Commissioning, Enclosure
@@ -14,7 +16,12 @@ from ridgeback.enclosures.planning import Planned, planned
 def found_of(kept: Request) -> tuple[CommissioningReading, ...]:
     """What is asked of an enclosure as it is kept."""
     made = planned(kept)
-    return asks(kept, made.plan.needs, look(kept).targets, _wave_of(kept, made))
+    return asks(kept, made.plan.needs, _targets_of(kept, made), _wave_of(kept, made))
+
+
+def _targets_of(kept: Request, made: Planned) -> dict[NeedKey, TargetRange]:
+    """What its animals share, found once for each plan."""
+    return made.once("targets", lambda: look(kept).targets)
 
 
 def _wave_of(kept: Request, made: Planned) -> DayMoisture | None:
@@ -64,6 +71,6 @@ def commissioning_text(enclosure: Enclosure, kept: Request, made: Planned) -> st
     """
     if enclosure.head is not None and enclosure.proven_revision == enclosure.head_id:
         return "Verified"
-    found = asks(kept, made.plan.needs, look(kept).targets, _wave_of(kept, made))
+    found = asks(kept, made.plan.needs, _targets_of(kept, made), _wave_of(kept, made))
     done = sum(ask.state == "proven" for ask in found)
     return f"Commissioning check, {done} of {len(found)}" if done else "Commissioning check"

@@ -24,7 +24,7 @@ from ridgeback.drawing.primitives import (
     Text,
     length_of,
     overlaps,
-    polyline,
+    stepped,
 )
 
 Array = NDArray[np.float64]
@@ -110,8 +110,10 @@ def humidity_shapes(known: Grids, vapour_pa: float, view: View, taken: list[Rect
     )
 
 
-SEEN = 0.7
-"""A line may leave its way by so much before anybody sees it [units of the paper]."""
+SEEN = 1.2
+"""A line may leave its way by so much before anybody sees it: under a pixel where the sheet of 960 is
+shown 640 wide [units of the paper].
+"""
 
 
 def readable(
@@ -222,7 +224,7 @@ def contour_shapes(
     tags: list[Shape] = []
     for contour in contours:
         points = _thinned(contour.points * (view.scale, -view.scale) + (view.left, view.floor))
-        drawn.append(Path(role, polyline((round(x), round(y)) for x, y in points)))
+        drawn.append(Path(role, stepped(points)))
         if length_of(points) < 40:
             continue
         label = words(contour.level)
@@ -254,7 +256,7 @@ def _thinned(points: Array) -> list[Place]:
 
 
 def _straightened(points: list[Place]) -> list[Place]:
-    """Without places that lie on the way of their neighbours, to half a unit (Douglas and Peucker
+    """Without places that lie on the way of their neighbours, to what is seen (Douglas and Peucker
     1973).
     """
     if len(points) < 3:

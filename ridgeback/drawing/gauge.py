@@ -83,25 +83,29 @@ def _diamond(x: float, y: float, r: float) -> str:
     return polyline([(x, y - r), (x + r, y), (x, y + r), (x - r, y)], closed=True)
 
 
+def _strokes(role: str, places: list[float], y: float, half: float) -> list[Shape]:
+    """One path of upright strokes across the scale."""
+    if not places:
+        return []
+    top, foot = number(y - half), number(y + half)
+    return [Path(role, "".join(f"M{number(x)},{top}V{foot}" for x in places))]
+
+
 def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Shape]:
     parts: list[Shape] = []
 
-    for limit in (need.limit_low, need.limit_high):
-        if limit is not None and scale.holds(limit.value):
-            parts.append(
-                Line(
-                    "limit",
-                    (scale(limit.value), y - 1.6 * size),
-                    (scale(limit.value), y + 1.6 * size),
-                )
-            )
+    limits = [
+        scale(limit.value)
+        for limit in (need.limit_low, need.limit_high)
+        if limit is not None and scale.holds(limit.value)
+    ]
+    parts += _strokes("limit", limits, y, 1.6 * size)
     left = scale(need.low.value) if need.low else scale.left
     right = scale(need.high.value) if need.high else scale.right
     parts.append(Rect("target", left, y - size, right - left, 2 * size))
 
-    for end, at in ((need.low, left), (need.high, right)):
-        if end is not None:
-            parts.append(Line("ends", (at, y - 1.7 * size), (at, y + 1.7 * size)))
+    ends = [at for end, at in ((need.low, left), (need.high, right)) if end is not None]
+    parts += _strokes("ends", ends, y, 1.7 * size)
 
     if need.floor is not None:
         x = scale(need.floor.value)

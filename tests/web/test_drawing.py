@@ -14,7 +14,16 @@ from ridgeback.drawing import gauge
 from ridgeback.drawing.animals import side_view
 from ridgeback.drawing.contours import even_levels, lines, refine
 from ridgeback.drawing.day import chart
-from ridgeback.drawing.primitives import Drawing, Group, Rect, Text, number, overlaps, polyline
+from ridgeback.drawing.primitives import (
+    Drawing,
+    Group,
+    Rect,
+    Text,
+    number,
+    overlaps,
+    polyline,
+    stepped,
+)
 from ridgeback.drawing.sheet import NARROW, WIDE, Labels, fit, front_view
 from ridgeback.drawing.svg import LOOK, write
 from tests.husbandry.conftest import SAMPLE
@@ -139,3 +148,17 @@ def test_an_axis_has_few_marks_however_far_it_reaches() -> None:
 def test_numbers_are_short() -> None:
     assert [number(v) for v in (1.0, 1.25, -0.04, 100.0)] == ["1", "1.2", "0", "100"]
     assert polyline([(0, 0), (1.06, 2)], closed=True) == "M0,0L1.1,2Z"
+
+
+@pytest.mark.parametrize(
+    ("places", "said"),
+    [
+        ([(10.2, 20.0), (13.0, 24.4), (9.0, 21.0)], "M10,20l3,4-4-3"),
+        ([(1.0, 1.0), (1.2, 1.3), (2.0, 1.0)], "M1,1l1,0"),
+        ([(5.0, 6.0)], "M5,6"),
+    ],
+)
+def test_a_stepped_line_tells_each_place_from_the_one_before(
+    places: list[tuple[float, float]], said: str
+) -> None:
+    assert stepped(places) == said
