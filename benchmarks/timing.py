@@ -5,6 +5,8 @@ import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from husbandry.memory import forget
+
 
 @dataclass(frozen=True)
 class Timed:
@@ -16,10 +18,13 @@ class Timed:
 
 
 def timed(name: str, call: Callable[[], object], repeats: int) -> Timed:
-    """Call once to warm up, then time each of the repeats."""
+    """Call once to warm up, then time each of the repeats; what the core remembers of the one before
+    does not count.
+    """
     call()
     spent = []
     for _ in range(repeats):
+        forget()
         start = time.perf_counter()
         call()
         spent.append((time.perf_counter() - start) * 1000)

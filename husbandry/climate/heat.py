@@ -37,6 +37,7 @@ from husbandry.climate.strengths import (
 from husbandry.derivation import Z90
 from husbandry.enclosure.equipment import EMISSIVITY
 from husbandry.errors import ImpossibleStateError
+from husbandry.memory import remembered
 
 Array = NDArray[np.float64]
 
@@ -597,7 +598,7 @@ def _routines(
     return duty
 
 
-@functools.lru_cache(maxsize=STATES_REMEMBERED)
+@remembered(STATES_REMEMBERED)
 def solve(
     heat_model: HeatModel,
     *,

@@ -15,6 +15,7 @@ from dataclasses import dataclass, replace
 
 from husbandry.climate.vapour import GAS_VAPOUR_J_KGK, saturation_vapour_pressure
 from husbandry.derivation import Source
+from husbandry.memory import remembered
 from husbandry.methods import Argument, Example, method
 
 LATENT_J_KG = 2.45e6
@@ -390,7 +391,7 @@ def _run(
     )
 
 
-@functools.lru_cache(maxsize=DAYS_REMEMBERED)
+@remembered(DAYS_REMEMBERED)
 def settle(
     interior: MoistureModel, forcing: Forcing, days: int = 5, start: WaterStores | None = None
 ) -> MoistureSeries:

@@ -36,6 +36,7 @@ from husbandry.climate.slab import CELLS, HeatedSlab
 from husbandry.climate.strengths import AS_BUILT
 from husbandry.enclosure.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
 from husbandry.enclosure.geometry import Interior
+from husbandry.memory import remembered
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -431,7 +432,7 @@ def deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
     return _deposit(bare, replace(lamp, power_w=1.0, thermostat=None))
 
 
-@functools.lru_cache(maxsize=DEPOSITS_REMEMBERED)
+@remembered(DEPOSITS_REMEMBERED)
 def _deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
     nodes = number_nodes(len(heat_model.slabs), heat_model.laws)
     if lamp.size_m is not None:

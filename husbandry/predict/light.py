@@ -3,7 +3,6 @@
 Method: docs/methods/light.md.
 """
 
-import functools
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -23,6 +22,7 @@ from husbandry.items.heaters import LedBar, TubeHeater
 from husbandry.items.timers import MINUTES_A_DAY
 from husbandry.items.union import Item
 from husbandry.items.uv_lamps import UvCompact
+from husbandry.memory import remembered
 from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.predict import (
     REFLECTOR_GAIN,
@@ -56,6 +56,10 @@ PLANT_LIGHT = (
 """By daily light, mol/m² (common practice)."""
 COMPACT_BEAM_DEG, COMPACT_AIMED = 120.0, 0.5
 """A coil in a holder shines half of its light downwards, as a cosine (design choice)."""
+LIGHTS_REMEMBERED = 128
+"""Enclosures whose light is known, a hundred bytes each (measured: of a plan's every second is asked
+for again).
+"""
 FIVE_MINUTES = tuple(n / 12 for n in range(288))
 """Of a day [h]."""
 EACH_MINUTE = tuple(m / 60 for m in range(MINUTES_A_DAY))
@@ -193,7 +197,7 @@ def light_of(prediction: Prediction) -> LightSeen:
     )
 
 
-@functools.lru_cache(maxsize=128)
+@remembered(LIGHTS_REMEMBERED)
 def _light_at(
     sources: tuple[LightSource, ...],
     interior: Interior,

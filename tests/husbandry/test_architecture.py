@@ -15,7 +15,7 @@ CORE = ROOT / "husbandry"
 WEB = {"django", "ridgeback", "htmx", "django_htmx", "csp", "whitenoise", "psycopg", "environ"}
 FLOORS = (
     {"tables", "errors", "bounds", "derivation"},
-    {"json_text", "methods", "quantity"},
+    {"json_text", "memory", "methods", "quantity"},
     {"species"},
     {"breeding", "cli_refusal", "enclosure", "growth", "readings"},
     {"climate", "intake", "items"},
