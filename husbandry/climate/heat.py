@@ -392,6 +392,7 @@ def _air_reading(
     along = [1 - a, a]
     upwards = [1 - c, c]
     weights[around] = np.outer(along, upwards)
+
     # through mesh the room's air sinks in where it likes: such layers are as unsure as those up high
     is_unsure = up > HIGH_AIR or heat_model.mesh_share > 0
 
@@ -457,6 +458,7 @@ def _slab_under(
     ]
     if z_m is None:
         return next(iter(here), None)
+
     return min(here, key=lambda n: abs(z_m - heat_model.slabs[n].top_m), default=None)
 
 
@@ -498,6 +500,7 @@ def _felt_at(
     lies_on_it = n is not None and abs(z - top) <= LIES_M
     if lies_on_it or z <= heat_model.interior.substrate_depth_m + LIES_M:
         return _surface_at(heat_model, nodes, films, deposits, x, y, z)
+
     return _air_reading(heat_model, nodes, x, z, len(deposits))
 
 
@@ -647,6 +650,7 @@ def solve(
 
     for array in (powers, duty, temps):
         array.setflags(write=False)  # what is remembered cannot be written into
+
     return SteadyState(
         heat_model, nodes, films, network, factor, deposits, overlaps, powers, duty, temps
     )

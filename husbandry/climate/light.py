@@ -76,6 +76,7 @@ def direct_lux(
         total = total + _bare_lux(part, x_m, y_m, z_m) * seen(
             (x_m, y_m, z_m), (x, source.y_m, source.z_m), blockers
         )
+
     return total
 
 
@@ -90,6 +91,7 @@ def _below_lux(source: LightSource, x_m: Array, y_m: float, h: Array) -> Array:
             )
         return np.asarray(source.lumens / (math.pi**2 * source.length_m) * factor * source.gain)
     beam = Beam(source.aimed, source.beam_deg or 120.0, source.radius_m)
+
     return np.asarray(
         source.lumens * beam.irradiance(h, np.hypot(x_m - source.x_m, y_m - source.y_m))
     )
@@ -114,6 +116,7 @@ def total_lux(
     total = np.full_like(x_m, ambient_lux(sources, interior))
     for source in sources:
         total = total + direct_lux(source, x_m, y_m, z_m, blockers)
+
     return total
 
 
@@ -132,6 +135,7 @@ def photon_flux(
     ]
     lumens = sum(s.lumens for s in sources)
     mean = sum(s.lumens * LUX_PER_UMOL[s.kind] for s in sources) / lumens if lumens else 1.0
+
     return sum(lux / per for lux, per in shares) + ambient_lux(sources, interior) / mean
 
 

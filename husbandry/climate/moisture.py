@@ -232,6 +232,7 @@ def _frozen(interior: MoistureModel, forcing: Forcing) -> list[Frozen]:
                 gives,
             )
         )
+
     return found
 
 
@@ -386,6 +387,7 @@ def _run(
     )
     ledger = WaterBalance(misted, fogged, dished, came, went, drained)
     end = WaterStores(vapour, film, dew, substrate)
+
     return MoistureSeries(
         tuple(vapours), tuple(films), tuple(dews), tuple(substrates), end, ledger, residual
     )
@@ -421,4 +423,5 @@ def settle(
             frozen,
             FINE_S,
         )
+
     return series

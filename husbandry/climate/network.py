@@ -99,6 +99,7 @@ def number_nodes(slabs: int, laws: ModelConstants = LAWS) -> NodeIndex:
     star = np.arange(at, at + columns)
     at += columns
     top = at + 2 * np.arange(slabs)
+
     return NodeIndex(
         np.arange(columns * rows).reshape(columns, rows),
         inner,
@@ -242,6 +243,7 @@ def overlap(slab: HeatedSlab, columns: int, length_m: float) -> Array:
     low = max(slab.x_m - slab.length_m / 2, 0.0)
     high = min(slab.x_m + slab.length_m / 2, length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
+
     return np.asarray(share / share.sum())
 
 
@@ -339,6 +341,7 @@ def assemble(
     links.add(inner, outer, free / (substrate + half_panel), ENVELOPE)
     links.room[outer] += floor_area / (half_panel + BASE_FILM_M2K_W)
     links.add(inner, star, radiation * free)
+
     # Warm faces feed the whole column (a plume), not the bottom cell alone: else the floor air
     # comes out too hot.
     fed = air if laws.plume_rows is None else air[:, : laws.plume_rows]
@@ -394,6 +397,7 @@ def assemble(
 
     wiring = _WIRINGS[kind] = links.wired()
     g = np.concatenate([part.ravel() for part in links.g])
+
     # What readings say of this enclosure: all links of a group are stronger or weaker together.
     g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[wiring.group]
     links.room *= strengths.envelope
@@ -405,6 +409,7 @@ def assemble(
     own = matrix.sum(axis=1) + links.room
     np.negative(matrix, out=matrix)
     np.fill_diagonal(matrix, own)
+
     return Network(matrix, links.room, wiring.i, wiring.j, g, wiring.group)
 
 
@@ -429,6 +434,7 @@ def deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
     It is the same in every room and at every power, so it is found once for them all.
     """
     bare = replace(heat_model, lamps=(), room_c=0.0, strengths=AS_BUILT)
+
     return _deposit(bare, replace(lamp, power_w=1.0, thermostat=None))
 
 
@@ -554,6 +560,7 @@ def _deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
             * (plume / plume.sum())[:, None]
             * (above / above.sum())[None, :]
         )
+
     return _read_only(LampDeposit(heat, aimed, lost, tuple(maps)))
 
 
@@ -587,6 +594,7 @@ def _laid(
         bare -= under
     heat[nodes.outer["floor"]] += max(bare, 0.0) * near  # what no face lies over that is looked at
     none = tuple(np.zeros((CELLS, CELLS)) for _ in heat_model.slabs)
+
     return _read_only(LampDeposit(heat, np.zeros(nodes.count), lost, none))
 
 
@@ -597,6 +605,7 @@ def near_mat(nodes: NodeIndex, interior: Interior, mat: HeatSource) -> Array:
     low = max(mat.x_m - long_m / 2, 0.0)
     high = min(mat.x_m + long_m / 2, interior.length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
+
     return np.asarray(share / share.sum())
 
 

@@ -135,6 +135,7 @@ def cosines(count: int) -> Array:
     mode, cell = np.arange(count)[:, None], np.arange(count)[None, :]
     waves = math.sqrt(2 / count) * np.cos(np.pi * (cell + 0.5) * mode / count)
     waves[0] /= math.sqrt(2)
+
     return np.asarray(waves)
 
 
@@ -161,6 +162,7 @@ def excess_map(absorbed_w_m2: Array, slab: HeatedSlab, film_w_m2k: float) -> Arr
     modes = along @ absorbed_w_m2 @ across.T
     modes /= film_w_m2k + _admittances(slab)
     modes[..., 0, 0] = 0.0  # the uniform part belongs to the network
+
     return np.asarray(along.T @ modes @ across)
 
 
@@ -212,4 +214,5 @@ def surface_from_infrared(
         emissivity_set * (reading_c + zero) ** 4
         - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4
     ) / emissivity
+
     return float(math.copysign(abs(fourth) ** 0.25, fourth) - zero)
