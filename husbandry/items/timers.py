@@ -7,8 +7,12 @@ from typing import Annotated
 
 from pydantic import Field
 
+from husbandry.memory import remembered
+
 MINUTES_A_DAY = 1440
 """Of a day (definition) [min]."""
+WINDOWS_REMEMBERED = 256
+"""Days of timers that are kept (design choice: an enclosure has a dozen)."""
 CLOCK = r"([01]\d|2[0-3]):[0-5]\d"
 ClockTime = Annotated[str, Field(pattern=f"^{CLOCK}$")]
 """A time of the day such as 07:30."""
@@ -41,7 +45,7 @@ def runs_at(on: ClockTime, off: ClockTime, hour: float) -> bool:
     return begin <= hour < end if begin <= end else hour >= begin or hour < end
 
 
-@functools.lru_cache(maxsize=256)
+@remembered(WINDOWS_REMEMBERED)
 def open_through(
     windows: tuple[tuple[ClockTime, ClockTime], ...], hours: tuple[float, ...]
 ) -> tuple[bool, ...]:

@@ -93,5 +93,5 @@ def _of_item(was: Item, is_now: Item, large: LargeChange) -> float:
 
 
 def _lone(item: Item, large: LargeChange) -> float:
-    """What one thing adds that came or went, of those that decide."""
+    """What one item adds that came or went, of those that decide."""
     return large.other_slab if isinstance(item, Slab) else OTHER

@@ -422,3 +422,13 @@ def test_the_light_of_an_enclosure_is_told_with_what_it_is_enough_for(
     }
     assert facts["Light where it basks"].endswith(" lx") and facts["Lit"] == "12.0 h a day"
     assert facts["On a leaf"].endswith(("too dark for plants", "shade", "full light"))
+
+
+def test_a_page_behind_a_guard_loads_its_enclosure_once(client: Client, pip: Enclosure) -> None:
+    """The guard hands on what it has loaded, and its household was asked for."""
+    with CaptureQueriesContext(connection) as asked:
+        answer = client.get(f"/enclosures/{pip.pk}/animals/")
+    assert answer.status_code == 200
+    loads = [one["sql"] for one in asked if "proven_revision" in one["sql"]]
+    assert len(loads) == 1
+    assert f'"household_id" = {pip.household_id}' in loads[0]
