@@ -21,8 +21,8 @@ Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]
 SETTLING_H = 2.0
 """After each switch of the lamps a place is on its way, and is not judged by the range of either
-phase, nor by the limit that it comes from: too cold while it warms, too warm while it cools (design
-choice) [h]."""
+phase alone: while it warms it may be as cold as by night, while it cools as warm as by day, and no
+more than that (design choice) [h]."""
 MOST_DAYS = 62
 """Days that are summed up one by one, at the most (design choice) [days]."""
 LONGEST_H = 2.0
@@ -63,6 +63,25 @@ class ChannelTargets:
         for edge in {edge for span in self.lit for edge in span}:
             found &= (hours - edge) % 24.0 >= SETTLING_H
         return found
+
+    def in_force(self, *, is_lit: bool, is_settled: bool) -> PhaseRange:
+        """Return what a moment is held against: the range of its phase, or on the way to it both.
+
+        A place that cools after the lamps went off may still be as warm as by day, yet no warmer.
+        Where the phase before names no end, a place that comes from it has none on that side.
+        """
+        own, before = (self.day, self.night) if is_lit else (self.night, self.day)
+        if is_settled:
+            return own
+        # warming, the upper ends are those of the day already; cooling, the lower those of the night
+        lower, upper = (np.minimum, np.fmax) if is_lit else (np.fmin, np.maximum)
+
+        return PhaseRange(
+            low=float(lower(own.low, before.low)),
+            high=float(upper(own.high, before.high)),
+            limit_low=float(lower(own.limit_low, before.limit_low)),
+            limit_high=float(upper(own.limit_high, before.limit_high)),
+        )
 
 
 def targets_for(
@@ -192,11 +211,15 @@ def summarise(
     for name, wanted, own in names:
         if not own.any():
             continue
+        moving = targets.in_force(is_lit=name == "day", is_settled=False)
         below = np.nan_to_num(np.maximum(wanted.low - values, 0.0))
         above = np.nan_to_num(np.maximum(values - wanted.high, 0.0))
         if not (math.isnan(wanted.low) and math.isnan(wanted.high)):
             right[own & settled] = ((below == 0) & (above == 0))[own & settled]
-        phases.append(_phase(name, wanted, values, ends, spans, own, own & settled, below, above))
+        beyond = _beyond_limits(wanted, moving, ends, settled)
+        phases.append(
+            _phase(name, wanted, values, ends, spans, own, own & settled, below, above, beyond)
+        )
 
     days = local // DAY_S
     begins = np.flatnonzero(np.append(True, np.diff(days) > 0))
@@ -219,6 +242,16 @@ def _share(right: Values, spans: Values) -> float:
     return float((right[known] * spans[known]).sum() / whole) if whole > 0 else math.nan
 
 
+def _beyond_limits(
+    wanted: PhaseRange, moving: PhaseRange, ends: tuple[Values, Values], settled: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Where the least or the most of a step passes the limit in force."""
+    low = np.where(settled, wanted.limit_low, moving.limit_low)
+    high = np.where(settled, wanted.limit_high, moving.limit_high)
+
+    return np.asarray((ends[0] < low) | (ends[1] > high))
+
+
 def _phase(
     name: Phase,
     wanted: PhaseRange,
@@ -229,11 +262,10 @@ def _phase(
     judged: NDArray[np.bool_],
     below: Values,
     above: Values,
+    beyond: NDArray[np.bool_],
 ) -> PhaseSummary:
     is_asked = not (math.isnan(wanted.low) and math.isnan(wanted.high))
     right = np.where((below == 0) & (above == 0), 1.0, 0.0)
-    under, over = ends[0] < wanted.limit_low, ends[1] > wanted.limit_high
-    beyond = (under & judged) | over if name == "day" else under | (over & judged)
     whole = spans[own].sum()
 
     return PhaseSummary(

@@ -213,13 +213,13 @@ class _ChannelLook:
         offset = int(local_offsets(np.array([at_s], dtype=np.int64), self.channel.zone)[0])
         return ((at_s + offset) % DAY_S) / 3600.0
 
-    def _phase(self, at_s: int) -> tuple[PhaseRange, bool, bool]:
-        """The range at a moment, whether it is lit, and whether the place has settled."""
+    def _in_force(self, at_s: int) -> tuple[PhaseRange, bool]:
+        """The range at a moment, and whether the place has settled."""
         hours = np.array([self._hour(at_s)])
         targets = self.channel.targets
-        lit = bool(targets.is_lit(hours)[0])
+        is_lit, is_settled = bool(targets.is_lit(hours)[0]), bool(targets.is_settled(hours)[0])
 
-        return (targets.day if lit else targets.night), lit, bool(targets.is_settled(hours)[0])
+        return targets.in_force(is_lit=is_lit, is_settled=is_settled), is_settled
 
     def _finding(self, kind: AlarmKind, since_s: int, **more: float | str) -> AlarmFinding:
         severity = SEVERITY[kind]
@@ -272,14 +272,11 @@ class _ChannelLook:
 
     def limit(self) -> AlarmFinding | None:
         """Beyond a limit of the animal, twice in a row."""
-        wanted, lit, settled = self._phase(self.last_s)
+        wanted, _ = self._in_force(self.last_s)
         slack = self.told_apart if AlarmKind.LIMIT in self.open_kinds else 0.0
 
-        for side, end, counts in (
-            ("high", wanted.limit_high, settled or lit),
-            ("low", wanted.limit_low, settled or not lit),
-        ):
-            if math.isnan(end) or not counts:
+        for side, end in (("high", wanted.limit_high), ("low", wanted.limit_low)):
+            if math.isnan(end):
                 continue
             beyond = self._beyond(side, end, slack)
 
@@ -306,19 +303,15 @@ class _ChannelLook:
         usual_move = float(np.median(moves))  # a door that is opened moves it once, not on and on
         slope = math.copysign(min(abs(slope), abs(usual_move)), usual_move)
         thirds = [float(one.mean()) for one in np.array_split(self.values[near], 3)]
-        wanted, lit, settled = self._phase(self.last_s)
+        wanted, _ = self._in_force(self.last_s)
 
-        for side, limit, end, counts in (
-            ("high", wanted.limit_high, wanted.high, settled or lit),
-            ("low", wanted.limit_low, wanted.low, settled or not lit),
+        for side, limit, end in (
+            ("high", wanted.limit_high, wanted.high),
+            ("low", wanted.limit_low, wanted.low),
         ):
             sign = 1 if side == "high" else -1
 
-            if (
-                math.isnan(limit)
-                or not counts
-                or sign * slope < LEAST_SLOPE_H[self.channel.quantity]
-            ):
+            if math.isnan(limit) or sign * slope < LEAST_SLOPE_H[self.channel.quantity]:
                 continue
 
             is_out = math.isnan(end) or sign * (now_at - end) > self.told_apart
@@ -464,7 +457,7 @@ class _ChannelLook:
 
         if not side:
             return None
-        wanted, _, settled = self._phase(self.last_s)
+        wanted, settled = self._in_force(self.last_s)
         end = wanted.high if side == "high" else wanted.low
         sign = 1 if side == "high" else -1
 

@@ -68,6 +68,32 @@ def test_beyond_a_limit_twice_in_a_row() -> None:
     assert found.since_s == at_s[-2]
 
 
+@pytest.mark.parametrize(
+    ("hour", "value", "side"),
+    [(20.25, 36, ""), (20.25, 39, "high"), (20.25, 13, "low"), (21.5, 60, "high")]
+    + [(8.25, 15, ""), (8.25, 13, "low"), (8.25, 39, "high"), (9.5, 13, "low")],
+)
+def test_after_the_lamps_switch_both_phases_limits_count(
+    hour: float, value: float, side: str
+) -> None:
+    """Cooling it may be as warm as by day, warming as cold as by night, and no more."""
+    now = NOW - 15 * 3600 + int(hour * 3600)
+    at_s, values = usual(now)
+    values[-4:] = value
+    found = look(at_s, values, now=now)
+    is_limit = found is not None and found.kind is AlarmKind.LIMIT
+    assert (found.side if found is not None and is_limit else "") == side
+
+
+def test_what_one_phase_leaves_open_is_open_on_the_way_from_it() -> None:
+    targets = ChannelTargets(PhaseRange(limit_low=20), PhaseRange(limit_high=30), ((8.0, 20.0),))
+    cooling = targets.in_force(is_lit=False, is_settled=False)
+    assert np.isnan(cooling.limit_high) and cooling.limit_low == 20
+    warming = targets.in_force(is_lit=True, is_settled=False)
+    assert np.isnan(warming.limit_low) and warming.limit_high == 30
+    assert targets.in_force(is_lit=False, is_settled=True).limit_high == 30
+
+
 def test_a_limit_ends_a_little_inside_it() -> None:
     at_s, values = usual()
     values[-4:] = 37.8
