@@ -70,8 +70,16 @@ def test_beyond_a_limit_twice_in_a_row() -> None:
 
 @pytest.mark.parametrize(
     ("hour", "value", "side"),
-    [(20.25, 36, ""), (20.25, 39, "high"), (20.25, 13, "low"), (21.5, 60, "high")]
-    + [(8.25, 15, ""), (8.25, 13, "low"), (8.25, 39, "high"), (9.5, 13, "low")],
+    [
+        (20.25, 36, ""),
+        (20.25, 39, "high"),
+        (20.25, 13, "low"),
+        (21.5, 60, "high"),
+        (8.25, 15, ""),
+        (8.25, 13, "low"),
+        (8.25, 39, "high"),
+        (9.5, 13, "low"),
+    ],
 )
 def test_after_the_lamps_switch_both_phases_limits_count(
     hour: float, value: float, side: str
