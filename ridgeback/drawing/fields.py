@@ -261,16 +261,18 @@ def _straightened(points: list[Place]) -> list[Place]:
     """
     if len(points) < 3:
         return points
-    (x1, y1) = points[0]
-    (x2, y2) = points[-1]
-    long = math.hypot(x2 - x1, y2 - y1)
+    x1, y1 = points[0]
+    along, up = points[-1][0] - x1, points[-1][1] - y1
+    long = math.hypot(along, up)
 
-    def off(place: Place) -> float:
-        if long < SEEN:  # a closed line: how far from where it begins
-            return math.hypot(place[0] - x1, place[1] - y1)
-        return abs((x2 - x1) * (y1 - place[1]) - (x1 - place[0]) * (y2 - y1)) / long
+    if long < SEEN:  # a closed line: how far from where it begins
+        off = [math.hypot(x - x1, y - y1) for x, y in points[1:-1]]
+    else:
+        off = [abs(along * (y - y1) - (x - x1) * up) / long for x, y in points[1:-1]]
 
-    far = max(range(1, len(points) - 1), key=lambda n: off(points[n]))
-    if off(points[far]) < SEEN:
+    furthest = max(off)
+    if furthest < SEEN:
         return [points[0], points[-1]]
+    far = off.index(furthest) + 1
+
     return [*_straightened(points[: far + 1])[:-1], *_straightened(points[far:])]

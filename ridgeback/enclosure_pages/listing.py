@@ -90,7 +90,8 @@ def find_enclosures(household: Household | None, query: str, state: str) -> Encl
     """
     found = Enclosure.objects.of(household)
     found = found.filter(archived_on__isnull=state != "archived")
-    for word in query.replace("\x00", " ").split()[:8]:
+    words = query.replace("\x00", " ").split()[:8]
+    for word in words:
         species = [
             name
             for name, profile in library().items()
@@ -108,7 +109,9 @@ def find_enclosures(household: Household | None, query: str, state: str) -> Encl
         found = found.filter(urgency__gt=0)
     elif state == "right":
         found = found.filter(urgency=0)
-    return found.distinct().order_by("-urgency", "name", "pk")
+    if words:  # by two of its animals an enclosure is found twice
+        found = found.distinct()
+    return found.order_by("-urgency", "name", "pk")
 
 
 def look_again(
@@ -139,9 +142,11 @@ def listing(
 ) -> EnclosureListing:
     """One page of the list, in a number of queries that does not grow with the enclosures."""
     left = look_again(household, now, units) if household else 0
-    paginator = Paginator(find_enclosures(household, query, state).for_planning(), PAGE)
+    found = find_enclosures(household, query, state)
+    paginator = Paginator(found, PAGE)  # counted without what a plan needs
     chosen = paginator.get_page(page)
-    shown = list(chosen.object_list)
+    first = max(chosen.start_index() - 1, 0)
+    shown = list(found.for_planning()[first : first + PAGE])
     stood = {enclosure.pk: enclosure.urgency for enclosure in shown}
     rows = _rows(shown, units, now)
     moved = [enclosure for enclosure in shown if enclosure.urgency != stood[enclosure.pk]]

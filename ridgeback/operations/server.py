@@ -1,5 +1,6 @@
 """How gunicorn serves the application; every number can be set in the environment."""
 
+import gc
 import os
 
 worker_class = "ridgeback.operations.buffered.BufferedWorker"
@@ -11,6 +12,14 @@ graceful_timeout = 5
 keepalive = 15
 loglevel = "warning"
 errorlog = "-"
+
+
+def post_worker_init(worker: object) -> None:
+    """What a process has loaded by now stays, and is not looked through for garbage again: that would
+    take about 0.2 s, in whatever request it falls.
+    """
+    gc.collect()
+    gc.freeze()
 
 
 def child_exit(server: object, worker: object) -> None:
