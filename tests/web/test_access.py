@@ -259,6 +259,15 @@ def test_no_page_has_inline_script_or_style(client: Client, pip: Enclosure) -> N
         assert all(" src=" in tag or 'type="application/json"' in tag for tag in scripts)
 
 
+def test_a_page_loads_the_styles_it_needs(client: Client, pip: Enclosure) -> None:
+    def styles(address: str) -> set[str]:
+        return set(re.findall(r"css/(\w+)\.css", client.get(address).content.decode()))
+
+    usual = styles("/")
+    assert styles(f"/enclosures/{pip.pk}/layout/") - usual == {"layout"}
+    assert styles("/second-look/") - usual == styles("/practice/") - usual == {"reviews"}
+
+
 def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: Client) -> None:
     assert (
         client.post(
