@@ -4,10 +4,11 @@ import itertools
 import json
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from husbandry.documents.request_json import from_data
-from husbandry.findings.zones import ZONE_NEAR_K, zones_of
+from husbandry.findings.zones import POINTS, ZONE_NEAR_K, zones_of
 from husbandry.plan.plan import plan_summary, prediction_of
 from husbandry.species.library import library
 from husbandry.species.needs import NeedKey
@@ -48,24 +49,30 @@ def test_a_good_enclosure_goes_from_warm_to_cool():
     assert kinds[0] in {"warm", "basking"} and kinds[-1] in {"cool", "between"}
 
 
-def test_what_is_neither_warm_nor_cool_lies_between():
-    """A mild warm end in a warm room: no place is as cool as the animal wants it (both ends
-    by the targets themselves).
-    """
-    data = {
-        **SAMPLE,
-        "readings": [],
-        "room": {**SAMPLE["room"], "day_c": 27.5, "summer_max_c": 32},
-    }
-    seen = plan_summary(from_data(data))
-    needs = {need.key: need for need in seen.needs}
-    cool_c = needs[NeedKey.COOL_AIR_DAY].high.value
-    prediction = prediction_of(from_data(data))
-    coolest_c = prediction.day.value(prediction.day.air(*prediction.cool_point))
-    zones = look(room=data["room"])
+@pytest.mark.parametrize(("beyond_k", "last"), [(0.9, "cool"), (1.1, "between")])
+def test_what_is_neither_warm_nor_cool_lies_between(beyond_k, last):
+    """A cool end above what is asked of it: as cool as asked within the nearness alone."""
+    request = from_data({**SAMPLE, "readings": []})
+    seen = plan_summary(request)
+    prediction = prediction_of(request)
+    coolest_c = min(
+        prediction.day.value(prediction.day.air(float(x), prediction.living_m))
+        for x in np.linspace(0, prediction.enclosure.length_m, POINTS + 1)
+    )
+    needs = [
+        need
+        if need.key is not NeedKey.COOL_AIR_DAY
+        else need.model_copy(
+            update={
+                "high": need.high.model_copy(update={"value": coolest_c - beyond_k * ZONE_NEAR_K})
+            }
+        )
+        for need in seen.needs
+    ]
+    lead = seen.animals[0]
+    zones = zones_of(prediction, needs, request.profiles[lead.species], lead.length_m)
 
-    assert coolest_c > cool_c + ZONE_NEAR_K
-    assert not any(stretch.kind == "cool" for stretch in zones.warmth)
+    assert [stretch.kind for stretch in zones.warmth][-1] == last
 
 
 def test_lamp_and_tube_at_one_end_meet_and_moved_apart_they_do_not():
