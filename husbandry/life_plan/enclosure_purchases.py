@@ -278,7 +278,7 @@ def _plan(
 
 
 def _damp(life: FutureAnimal, on: dt.date) -> bool:
-    need = need_of(life.profile.needs, NeedKey.HUMIDITY_DAY, life.stage(on).slug, life.approaches)
+    need = need_of(life.profile.needs, NeedKey.HUMIDITY_DAY, life.stage_slug(on), life.approaches)
     return need is not None and need.low is not None and need.low >= DAMP_PCT
 
 

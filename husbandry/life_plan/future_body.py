@@ -20,7 +20,7 @@ from husbandry.growth.projection import Growth, MassInterval, growth_of
 from husbandry.species.approaches import QUESTIONS
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
-from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
+from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of, stage_slug_of
 
 Edge = Literal["low", "usual", "high"]
 FAR_YEARS = 60
@@ -120,6 +120,17 @@ class FutureAnimal:
             length_mm=self.lengths_mm(on, edge) or None,
         )
 
+    @_remembered
+    def stage_slug(self, on: dt.date, edge: Edge = "usual") -> str:
+        """The stage on a day, with no word on why: what a life plan asks of thousands of days."""
+        return stage_slug_of(
+            self.profile,
+            today=on,
+            born_on=self.animal.born_on,
+            mass_g=self.mass_g(on, edge),
+            length_mm=self.lengths_mm(on, edge) or None,
+        )
+
     def rank(self, on: dt.date, edge: Edge = "usual") -> int:
         """The place of its stage among the stages; the edges of an age alone are those of the
         overlap.
@@ -129,7 +140,7 @@ class FutureAnimal:
             months = (on - self.animal.born_on).days / DAYS_PER_MONTH
             inside = [n for n, stage in enumerate(stages) if stage.age_months.holds(months)]
             return (max if edge == "high" else min)(inside, default=len(stages) - 1)
-        return next(n for n, stage in enumerate(stages) if stage.slug == self.stage(on, edge).slug)
+        return next(n for n, stage in enumerate(stages) if stage.slug == self.stage_slug(on, edge))
 
     def length_m(self, on: dt.date, edge: Edge = "usual") -> float:
         """Body length as a plan takes it [m]."""
@@ -144,7 +155,7 @@ class FutureAnimal:
         """As a plan takes it: what is projected, and what follows from it."""
         return body_of(
             self.profile,
-            self.stage(on, edge).slug,
+            self.stage_slug(on, edge),
             mass_g=self.mass_g(on, edge),
             length_mm=self.lengths_mm(on, edge),
             sex=self.animal.sex,
@@ -156,13 +167,13 @@ class FutureAnimal:
         approach = QUESTIONS["how-big"].chosen(self.approaches).slug
         floor = floor_for(self.profile, self.company)
         return sides_for(
-            self.profile, self.stage(on, edge).slug, approach, self.length_m(on, edge), floor
+            self.profile, self.stage_slug(on, edge), approach, self.length_m(on, edge), floor
         )
 
     @_remembered
     def substrate_m(self, on: dt.date, _: Edge = "usual") -> float:
         """Depth of substrate it needs on a day, at least the usual one [m]."""
-        stage = self.stage(on).slug
+        stage = self.stage_slug(on)
         return max(USUAL_M, substrate_m(self.profile, stage, self.approaches, self.length_m(on)))
 
     @property

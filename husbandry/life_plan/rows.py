@@ -138,7 +138,7 @@ class LifePlan(Document):
 
 def need_worth(life: FutureAnimal, key: NeedKey, on: dt.date) -> LifeRowValue | None:
     """The target range of a need on a day."""
-    spec = need_of(life.profile.needs, key, life.stage(on).slug, life.approaches)
+    spec = need_of(life.profile.needs, key, life.stage_slug(on), life.approaches)
     return (
         None if spec is None else LifeRowValue(unit=NEEDS[key].unit, low=spec.low, high=spec.high)
     )
@@ -170,7 +170,7 @@ def supplements_worth(rules: tuple[SupplementRule, ...]) -> LifeRowValue:
 
 def substrate_worth(life: FutureAnimal, on: dt.date) -> LifeRowValue:
     """What lies on the floor."""
-    substrates = speaking(life.profile.substrate, life.stage(on).slug, life.approaches)
+    substrates = speaking(life.profile.substrate, life.stage_slug(on), life.approaches)
     low, high = substrates[0].depth_m.ends
     return LifeRowValue(unit="m", low=low, high=high, texts=substrates[0].kinds)
 
@@ -182,7 +182,7 @@ def water_worth(life: FutureAnimal, on: dt.date) -> LifeRowValue:
         return swims
     soaks = [
         f"soaks of {soak.minutes.middle:.0f} minutes, {soak.per_week.middle:g} a week"
-        for soak in speaking(life.profile.soaks, life.stage(on).slug, life.approaches)
+        for soak in speaking(life.profile.soaks, life.stage_slug(on), life.approaches)
     ]
     return LifeRowValue(
         texts=("treated water" if life.profile.water.treated else "fresh water", *soaks)
@@ -192,7 +192,7 @@ def water_worth(life: FutureAnimal, on: dt.date) -> LifeRowValue:
 def _meals(life: FutureAnimal, on: dt.date) -> tuple[MealPlan, ...]:
     return meal_plans(
         life.profile,
-        life.stage(on).slug,
+        life.stage_slug(on),
         mass_g=life.planned_g(on),
         body_length_m=life.length_m(on),
         approaches=life.approaches,
@@ -206,7 +206,7 @@ def _values(
 
     def supplements(on: dt.date) -> LifeRowValue:
         rules = supplement_rules(
-            life.profile, life.stage(on).slug, meals(on), uvb=uvb, approaches=life.approaches
+            life.profile, life.stage_slug(on), meals(on), uvb=uvb, approaches=life.approaches
         )
         return supplements_worth(rules)
 
@@ -358,7 +358,7 @@ def path_of(life: FutureAnimal, today: dt.date, *, uvb: bool = True) -> LifePlan
             )
     condition_periods = [
         StageConditionPeriod(slug=slug, name=life.profile.stage(slug).name, since=a, until=b)
-        for a, b, slug in stretches(lambda on: life.stage(on).slug, first, last)
+        for a, b, slug in stretches(lambda on: life.stage_slug(on), first, last)
     ]
     years = life.profile.lifespan_years.span.ends
     born = life.animal.born_on
@@ -410,7 +410,7 @@ def _shifts(
 
 
 def _others(life: FutureAnimal, slug: Slug, on: dt.date) -> tuple[OtherApproach, ...]:
-    stage = life.stage(on).slug
+    stage = life.stage_slug(on)
     profile = life.profile
     if slug in LIFE_ROWS:
         key = LIFE_ROWS[slug][0]

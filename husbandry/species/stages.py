@@ -52,15 +52,12 @@ class StageFound(Document):
 
 
 def _vote(
-    profile: Profile,
-    sign: Sign,
-    value: float,
-    unit: str,
-    spans: Sequence[tuple[StageSpec, ValueRange]],
+    sign: Sign, value: float, unit: str, spans: Sequence[tuple[str, ValueRange]]
 ) -> StageVote:
-    inside = tuple(stage.slug for stage, span in spans if span.holds(value))
+    """The stages, by their slugs, whose span holds a value."""
+    inside = tuple(slug for slug, span in spans if span.holds(value))
     if not inside:  # in a gap or beyond the last stage: the nearest border
-        inside = (min(spans, key=lambda pair: _distance(pair[1], value))[0].slug,)
+        inside = (min(spans, key=lambda pair: _distance(pair[1], value))[0],)
     return StageVote(sign=sign, value=value, unit=unit, stages=inside)
 
 
@@ -92,20 +89,7 @@ def stage_of(
     length_mm : dict, optional
         Lengths by kind [mm].
     """
-    order = [stage.slug for stage in profile.stages]
-    votes: list[StageVote] = []
-    if mass_g is not None:
-        votes.append(_vote(profile, "mass", mass_g, "g", [(s, s.mass_g) for s in profile.stages]))
-    for kind, value in (length_mm or {}).items():
-        spans = [(s, s.length_mm[kind]) for s in profile.stages if kind in s.length_mm]
-        if spans:
-            votes.append(_vote(profile, "length", value, "mm", spans))
-            break  # one length votes; a second kind would count the same body twice
-    if born_on is not None:
-        months = (today - born_on).days / DAYS_PER_MONTH
-        votes.append(
-            _vote(profile, "age", months, "months", [(s, s.age_months) for s in profile.stages])
-        )
+    votes = _votes(profile, today, born_on, mass_g, length_mm or {})
     if not votes:
         adult = profile.stages[-1]
         text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
@@ -118,18 +102,65 @@ def stage_of(
             because="nothing is known of its body",
         )
 
-    return _decided_stage(order, profile, votes)
+    return _decided_stage(profile, votes)
 
 
-def _decided_stage(order: list[str], profile: Profile, votes: list[StageVote]) -> StageFound:
+def stage_slug_of(
+    profile: Profile,
+    *,
+    today: dt.date,
+    born_on: dt.date | None = None,
+    mass_g: float | None = None,
+    length_mm: dict[LengthKind, float] | None = None,
+) -> str:
+    """Tell the stage alone, as `stage_of` does, with no word on why; parameters as there."""
+    votes = _votes(profile, today, born_on, mass_g, length_mm or {})
+    return _candidates(votes)[0] if votes else profile.stages[-1].slug
+
+
+def _votes(
+    profile: Profile,
+    today: dt.date,
+    born_on: dt.date | None,
+    mass_g: float | None,
+    length_mm: dict[LengthKind, float],
+) -> list[StageVote]:
+    """What each sign says, the deciding one first."""
+    stages = profile.stages
+    votes: list[StageVote] = []
+    if mass_g is not None:
+        votes.append(_vote("mass", mass_g, "g", [(s.slug, s.mass_g) for s in stages]))
+
+    for kind, value in length_mm.items():
+        spans = [(s.slug, s.length_mm[kind]) for s in stages if kind in s.length_mm]
+        if spans:
+            votes.append(_vote("length", value, "mm", spans))
+            break  # one length votes; a second kind would count the same body twice
+
+    if born_on is not None:
+        months = (today - born_on).days / DAYS_PER_MONTH
+        votes.append(_vote("age", months, "months", [(s.slug, s.age_months) for s in stages]))
+
+    return votes
+
+
+def _candidates(votes: list[StageVote]) -> list[str]:
+    """The stages that the deciding sign leaves, of which the others chose what they could."""
+    found = list(votes[0].stages)
+    if len(found) > 1:
+        counts = {slug: sum(slug in vote.stages for vote in votes) for slug in found}
+        most = max(counts.values())
+        found = [slug for slug in found if counts[slug] == most]
+
+    return found
+
+
+def _decided_stage(profile: Profile, votes: list[StageVote]) -> StageFound:
     """Decide between the signs, and say how surely."""
     decider = votes[0]
-    candidates = list(decider.stages)
-    if len(candidates) > 1:
-        counts = {slug: sum(slug in vote.stages for vote in votes) for slug in candidates}
-        most = max(counts.values())
-        candidates = [slug for slug in candidates if counts[slug] == most]
+    candidates = _candidates(votes)
     slug = candidates[0]
+    order = [stage.slug for stage in profile.stages]
     by_sign = {vote.sign: vote for vote in votes}
     stage = profile.stage(slug)
     confidence, because = _confidence(profile, slug, votes, settled=len(candidates) == 1)

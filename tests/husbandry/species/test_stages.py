@@ -1,10 +1,11 @@
 import datetime as dt
+import itertools
 
 import pytest
 
-from husbandry.species.library import find
+from husbandry.species.library import find, library
 from husbandry.species.parts import LengthKind
-from husbandry.species.stages import stage_of
+from husbandry.species.stages import stage_of, stage_slug_of
 
 TODAY = dt.date(2026, 6, 1)
 SKINK = find("Tiliqua scincoides")
@@ -108,3 +109,22 @@ def test_the_stage_shows_its_working() -> None:
 def test_how_sure_a_stage_is_and_why(known, confidence, because):
     found = stage_of(find("Tiliqua scincoides"), today=dt.date(2026, 6, 1), **known)
     assert found.confidence == confidence and because in found.because
+
+
+@pytest.mark.parametrize("species", sorted(library())[::5])
+def test_the_stage_alone_is_the_stage_that_is_told(species: str) -> None:
+    profile = library()[species]
+    kind = profile.body.length_kind
+    grown = profile.stages[-1]
+    lengths = (
+        [None, {kind: 0.4 * grown.length_mm[kind].low}] if kind in grown.length_mm else [None]
+    )
+
+    for months, share, length in itertools.product((None, 2, 400), (None, 0.1, 0.6, 2), lengths):
+        known = {
+            "today": TODAY,
+            "born_on": born(months) if months else None,
+            "mass_g": share * grown.mass_g.low if share else None,
+            "length_mm": length,
+        }
+        assert stage_slug_of(profile, **known) == stage_of(profile, **known).slug
