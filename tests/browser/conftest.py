@@ -15,12 +15,14 @@ from django.utils import timezone
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 from ridgeback.demo import household as demo
+from tests import emptying
 
 # Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the
 # database because of it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 # What is calculated takes seconds on a loaded machine.
 expect.set_options(timeout=30_000)
+emptying.by_deleting()
 SERIOUS = {"serious", "critical"}
 FLAGS = [
     "--no-sandbox",

@@ -13,7 +13,9 @@ from ridgeback.demo.visits import delete_visit
 from ridgeback.enclosures import planning
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
-from tests import clocks
+from tests import clocks, emptying
+
+emptying.by_deleting()
 
 
 def last_lit() -> str:
