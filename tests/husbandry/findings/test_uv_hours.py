@@ -193,3 +193,12 @@ def test_without_a_lamp_nothing_is_said_of_its_hours(
     data = kept(sample, approach)
     data["items"] = [item for item in data["items"] if not item["kind"].startswith("t5")]
     assert not said(plan(from_data(data)))
+
+
+def test_whom_one_animal_needs_it_all_day_has_no_sessions(sample: dict[str, Any]) -> None:
+    data = kept(sample, "sessions")
+    assert session_h(from_data(data)) == 1.0
+    other = json.loads(json.dumps(data["animals"][0])) | {"name": "Other"}
+    other["approaches"]["uv-hours"] = "day"
+    data["animals"].append(other)
+    assert session_h(from_data(data)) is None
