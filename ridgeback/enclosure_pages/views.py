@@ -348,8 +348,8 @@ def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
     """Make one of the ranked changes: found again by planning, named by its species and thing."""
     enclosure = own_enclosure(request, pk)
     made = planned(enclosure.request_at(now())).plan
-    wanted = (request.POST.get("kind"), request.POST.get("item"))
-    change = next((c for c in made.changes if (c.kind, c.item_id) == wanted), None)
+    wanted = request.POST.get("change")
+    change = next((c for c in made.changes if f"{c.kind}/{c.item_id}" == wanted), None)
     if change is None:
         messages.error(
             request,

@@ -301,7 +301,7 @@ def test_two_tabs_saving_the_same_enclosure_lose_nothing(
     view = client.get(f"/enclosures/{pip.pk}/").context["view"]
     posted = {
         "save": second,
-        "apply": {"kind": view.first.kind, "item": view.first.item_id, "revision": "1"},
+        "apply": {"change": f"{view.first.kind}/{view.first.item_id}", "revision": "1"},
         "undo": {"revision": "1"},
     }[what]
     answer = client.post(f"/enclosures/{pip.pk}/{what}/", posted, follow=True)

@@ -127,7 +127,7 @@ def test_promise_and_reading_make_the_record(
     change = client.get(f"/enclosures/{pip.pk}/").context["view"].changes[0]
     client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": change.kind, "item": change.item_id, "revision": 1},
+        {"change": f"{change.kind}/{change.item_id}", "revision": 1},
     )
     now = Enclosure.objects.for_planning().get(pk=pip.pk)
     assert now.head is not None

@@ -30,7 +30,7 @@ def apply_first(client: Client, enclosure: Enclosure) -> None:
     assert head is not None
     client.post(
         f"/enclosures/{enclosure.pk}/apply/",
-        {"kind": change.kind, "item": change.item_id, "revision": head.number},
+        {"change": f"{change.kind}/{change.item_id}", "revision": head.number},
     )
 
 
@@ -99,7 +99,7 @@ def test_a_broken_revision_number_is_only_stale(
 def test_a_change_that_is_not_on_the_list_is_not_made(client: Client, pip: Enclosure) -> None:
     response = client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": "larger_enclosure", "item": "lamp-1", "revision": 1},
+        {"change": "larger_enclosure/lamp-1", "revision": 1},
         follow=True,
     )
     assert (
@@ -564,7 +564,7 @@ def test_a_finding_is_answered_by_apply_and_comes_back_by_undo(
     assert head is not None
     answer = client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": change.kind, "item": change.item_id, "revision": head.number},
+        {"change": f"{change.kind}/{change.item_id}", "revision": head.number},
         follow=True,
     )
     assert "supports" in answer.content.decode()

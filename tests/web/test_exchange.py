@@ -38,7 +38,7 @@ def test_an_enclosure_imports_to_the_plan_it_had(
     if view.first.kind:  # so that there is a second revision, and readings of before it
         client.post(
             f"/enclosures/{pip.pk}/apply/",
-            {"kind": view.first.kind, "item": view.first.item_id, "revision": "1"},
+            {"change": f"{view.first.kind}/{view.first.item_id}", "revision": "1"},
         )
     file = client.get(f"/enclosures/{pip.pk}/request.json").content.decode()
     answer = sent(stranger, file)

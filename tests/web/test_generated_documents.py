@@ -262,7 +262,7 @@ FORMS: dict[str, tuple[str, ...]] = {
         "note",
         "form_key",
     ),
-    "/enclosures/{enclosure}/apply/": ("kind", "item", "revision"),
+    "/enclosures/{enclosure}/apply/": ("change", "revision"),
     "/enclosures/{enclosure}/undo/": ("revision",),
     "/enclosures/{enclosure}/records/reading/": ("reading",),
     "/enclosures/{enclosure}/move-in/": ("animal", "because"),

@@ -82,7 +82,7 @@ def test_the_same_sheet_is_one_job_and_a_changed_enclosure_another(
     view = client.get(f"/enclosures/{pip.pk}/").context["view"]
     client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": view.first.kind, "item": view.first.item_id, "revision": "1"},
+        {"change": f"{view.first.kind}/{view.first.item_id}", "revision": "1"},
     )
     assert ask(client, pip) != first
 
@@ -171,7 +171,7 @@ def test_a_sheet_is_of_the_enclosure_as_it_was_asked_for(
     view = client.get(f"/enclosures/{pip.pk}/").context["view"]
     client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": view.first.kind, "item": view.first.item_id, "revision": "1"},
+        {"change": f"{view.first.kind}/{view.first.item_id}", "revision": "1"},
     )
     tasks.make_sheet(job.pk)
     job.refresh_from_db()

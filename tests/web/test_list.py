@@ -86,7 +86,7 @@ def test_a_change_moves_its_enclosure_in_the_order(client: Client, pip: Enclosur
     assert pip.head is not None
     client.post(
         f"/enclosures/{pip.pk}/apply/",
-        {"kind": view.first.kind, "item": view.first.item_id, "revision": pip.head.number},
+        {"change": f"{view.first.kind}/{view.first.item_id}", "revision": pip.head.number},
     )
     assert names(client)[1] != "Pip’s enclosure"
 

@@ -191,7 +191,7 @@ def test_a_state_that_cannot_be_is_nothing(client: Client, pip: Enclosure, query
 
 def test_what_was_applied_leads_to_what_it_takes(client: Client, pip: Enclosure) -> None:
     change = client.get(f"/enclosures/{pip.pk}/").context["view"].changes[0]
-    data = {"kind": change.kind, "item": change.item_id, "revision": 1}
+    data = {"change": f"{change.kind}/{change.item_id}", "revision": 1}
     html = client.post(f"/enclosures/{pip.pk}/apply/", data, follow=True).content.decode()
     assert f'<a href="/enclosures/{pip.pk}/build/">What you need</a>' in html
     shown = page(client, pip)

@@ -312,7 +312,7 @@ function waits(form, button) {
 function rests(form) {
   delete form.dataset.sending;
   form.removeAttribute("aria-busy");
-  for (const one of form.querySelectorAll(".is-waiting")) one.classList.remove("is-waiting");
+  for (const one of form.elements) one.classList.remove("is-waiting");
 }
 /* A filter is saved as the list is searched now, whatever it was when the page came. */
 document.addEventListener("submit", ({ target }) => {
