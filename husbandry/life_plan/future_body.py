@@ -109,27 +109,24 @@ class FutureAnimal:
             share = max(share, 1.0)
         return {name: value * share for name, value in measured.items()}
 
+    def _signs(self, on: dt.date, edge: Edge) -> dict[str, Any]:
+        """What tells its stage on a day, by the names that `stage_of` gives it."""
+        return {
+            "today": on,
+            "born_on": self.animal.born_on,
+            "mass_g": self.mass_g(on, edge),
+            "length_mm": self.lengths_mm(on, edge) or None,
+        }
+
     @_remembered
     def stage(self, on: dt.date, edge: Edge = "usual") -> StageFound:
         """The stage on a day, told as a plan tells it."""
-        return stage_of(
-            self.profile,
-            today=on,
-            born_on=self.animal.born_on,
-            mass_g=self.mass_g(on, edge),
-            length_mm=self.lengths_mm(on, edge) or None,
-        )
+        return stage_of(self.profile, **self._signs(on, edge))
 
     @_remembered
     def stage_slug(self, on: dt.date, edge: Edge = "usual") -> str:
         """The stage on a day, with no word on why: what a life plan asks of thousands of days."""
-        return stage_slug_of(
-            self.profile,
-            today=on,
-            born_on=self.animal.born_on,
-            mass_g=self.mass_g(on, edge),
-            length_mm=self.lengths_mm(on, edge) or None,
-        )
+        return stage_slug_of(self.profile, **self._signs(on, edge))
 
     def rank(self, on: dt.date, edge: Edge = "usual") -> int:
         """The place of its stage among the stages; the edges of an age alone are those of the
