@@ -323,10 +323,8 @@ def test_a_change_to_a_planned_enclosure_leaves_it_planned(stranger: Client) -> 
     heat: dict[str, Any] = walk(stranger)
     page = stranger.post("/start/heat/", {**heat, **HALOGEN, "heat_power": "35 W"})["Location"]
     view = stranger.get(page).context["view"]
-    stranger.post(
-        f"{page}apply/",
-        {"kind": view.changes[0].kind, "item": view.changes[0].item_id, "revision": "1"},
-    )
+    first = view.changes[0]
+    stranger.post(f"{page}apply/", {"change": f"{first.kind}/{first.item_id}", "revision": "1"})
     enclosure = Enclosure.objects.select_related("head").get(name="Tansy’s enclosure")
     assert enclosure.head is not None and (enclosure.head.number, enclosure.head.state) == (
         2,

@@ -141,13 +141,9 @@ def test_two_web_processes_show_one_truth_and_two_workers_do_each_job_once(
         and "Surface 5.2 too low" in other.ask("GET", page)[1]
     )
     seen = one.ask("GET", page)[1]
-    found = re.search(
-        r'name="kind" value="(\w+)"><input type="hidden" name="item" value="([\w-]+)"', seen
-    )
+    found = re.search(r'form="apply" name="change" value="([^"]+)"', seen)
     assert found
-    status, _ = one.ask(
-        "POST", f"{page}apply/", {"kind": found[1], "item": found[2], "revision": "1"}
-    )
+    status, _ = one.ask("POST", f"{page}apply/", {"change": found[1], "revision": "1"})
     assert status == 302
     after = other.ask("GET", page)[1]
     assert "Surface 5.2 too low" not in after and "plan 2" in after, (
