@@ -68,19 +68,26 @@ class ChannelTargets:
         """Return what a moment is held against: the range of its phase, or on the way to it both.
 
         A place that cools after the lamps went off may still be as warm as by day, yet no warmer.
-        Where the phase before names no end, a place that comes from it has none on that side.
+        An end that the phase does not name is open; one that only the phase before leaves open
+        holds where the place does not come from it.
         """
         own, before = (self.day, self.night) if is_lit else (self.night, self.day)
         if is_settled:
             return own
-        # warming, the upper ends are those of the day already; cooling, the lower those of the night
-        lower, upper = (np.minimum, np.fmax) if is_lit else (np.fmin, np.maximum)
+
+        def lower(here: float, there: float) -> float:
+            looser = float(np.minimum(here, there))
+            return here if math.isnan(there) and not is_lit else looser
+
+        def upper(here: float, there: float) -> float:
+            looser = float(np.maximum(here, there))
+            return here if math.isnan(there) and is_lit else looser
 
         return PhaseRange(
-            low=float(lower(own.low, before.low)),
-            high=float(upper(own.high, before.high)),
-            limit_low=float(lower(own.limit_low, before.limit_low)),
-            limit_high=float(upper(own.limit_high, before.limit_high)),
+            low=lower(own.low, before.low),
+            high=upper(own.high, before.high),
+            limit_low=lower(own.limit_low, before.limit_low),
+            limit_high=upper(own.limit_high, before.limit_high),
         )
 
 

@@ -8,6 +8,7 @@ from husbandry.records.series import ChannelTargets, PhaseRange
 from husbandry.records.watch import SEVERITY, AlarmFinding, AlarmKind, WatchedChannel, watch
 
 DAY_S = 86_400
+NAN = float("nan")
 NOW = 1_767_225_600 + 9 * DAY_S + 15 * 3600
 """15:00, nine days after the first value."""
 TARGETS = ChannelTargets(PhaseRange(26, 32, 20, 38), PhaseRange(18, 24, 14, 30), ((8.0, 20.0),))
@@ -93,13 +94,27 @@ def test_after_the_lamps_switch_both_phases_limits_count(
     assert (found.side if found is not None and is_limit else "") == side
 
 
-def test_what_one_phase_leaves_open_is_open_on_the_way_from_it() -> None:
-    targets = ChannelTargets(PhaseRange(limit_low=20), PhaseRange(limit_high=30), ((8.0, 20.0),))
-    cooling = targets.in_force(is_lit=False, is_settled=False)
-    assert np.isnan(cooling.limit_high) and cooling.limit_low == 20
-    warming = targets.in_force(is_lit=True, is_settled=False)
-    assert np.isnan(warming.limit_low) and warming.limit_high == 30
-    assert targets.in_force(is_lit=False, is_settled=True).limit_high == 30
+@pytest.mark.parametrize(
+    ("is_lit", "own", "before", "low", "high"),
+    [
+        (False, (14, 30), (20, 38), 14, 38),
+        (False, (14, 30), (NAN, NAN), 14, NAN),
+        (False, (NAN, NAN), (20, 38), NAN, NAN),
+        (True, (20, 38), (14, 30), 14, 38),
+        (True, (20, 38), (NAN, NAN), NAN, 38),
+        (True, (NAN, NAN), (14, 30), NAN, NAN),
+    ],
+)
+def test_what_a_phase_leaves_open_is_open_on_the_way_to_it(
+    is_lit: bool, own: tuple[float, float], before: tuple[float, float], low: float, high: float
+) -> None:
+    """A basking place has no limit by night: it cools below the day's, and nobody is called."""
+    phases = {is_lit: PhaseRange(*own, *own), not is_lit: PhaseRange(*before, *before)}
+    targets = ChannelTargets(phases[True], phases[False], ((8.0, 20.0),))
+    moving = targets.in_force(is_lit=is_lit, is_settled=False)
+    assert (moving.low, moving.high) == pytest.approx((low, high), nan_ok=True)
+    assert (moving.limit_low, moving.limit_high) == pytest.approx((low, high), nan_ok=True)
+    assert targets.in_force(is_lit=is_lit, is_settled=True) is phases[is_lit]
 
 
 def test_a_limit_ends_a_little_inside_it() -> None:
