@@ -358,7 +358,7 @@ def path_of(life: FutureAnimal, today: dt.date, *, uvb: bool = True) -> LifePlan
             )
     condition_periods = [
         StageConditionPeriod(slug=slug, name=life.profile.stage(slug).name, since=a, until=b)
-        for a, b, slug in stretches(lambda on: life.stage_slug(on), first, last)
+        for a, b, slug in stretches(life.stage_slug, first, last)
     ]
     years = life.profile.lifespan_years.span.ends
     born = life.animal.born_on
