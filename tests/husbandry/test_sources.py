@@ -1,7 +1,9 @@
 """Every citation leads to a section of docs/sources that anybody can open."""
 
+import os
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
@@ -18,6 +20,7 @@ def _files() -> Iterator[Path]:
                 yield path
 
 
+@cache
 def _text(path: Path) -> str:
     """A file as one line: a citation may be broken by its comment's lines."""
     return re.sub(r"\n\s*#?\s*", " ", path.read_text())
@@ -55,16 +58,18 @@ NAMED = re.compile(r"`(?!/)([\w/.<>-]+(?:\.(?:py|csv)|/))`")
 
 def test_what_docs_name_is_there() -> None:
     """A page that names a file leads to it, by the end of its path."""
-    skipped = {".venv", ".git", "node_modules", "__pycache__"}
-    there = {
-        f"/{path.relative_to(ROOT)}{'/' if path.is_dir() else ''}"
-        for path in ROOT.rglob("*")
-        if not skipped & set(path.parts)
-    }
+    skipped = {".venv", ".git", ".tools", "node_modules", "__pycache__"}
+    ends = set()
+    for folder, folders, files in os.walk(ROOT):
+        folders[:] = sorted(set(folders) - skipped)
+        for name in (*files, *(f"{inner}/" for inner in folders)):
+            parts = f"{Path(folder).relative_to(ROOT).as_posix()}/{name}".split("/")
+            kept = 2 if name.endswith("/") else 1
+            ends |= {"/".join(parts[at:]) for at in range(len(parts) - kept + 1)}
     lost = [
         f"{page.relative_to(ROOT)}: {name}"
         for page in (ROOT / "docs").rglob("*.md")
         for name in NAMED.findall(page.read_text())
-        if not any(path.endswith(f"/{name}") for path in there)
+        if name not in ends
     ]
     assert lost == []

@@ -2,6 +2,7 @@
 
 import ast
 import re
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
@@ -15,6 +16,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     return [(m[1], m[2], m[3], m[4].strip("`")) for m in found if m][2:]
 
 
+@cache
 def public_classes() -> set[tuple[str, str]]:
     """Every described class of the core and the web, with its module."""
     found = set()
@@ -23,7 +25,8 @@ def public_classes() -> set[tuple[str, str]]:
             if "migrations" in path.parts:
                 continue
             module = str(path.relative_to(ROOT).with_suffix("")).replace("/", ".")
-            for node in ast.parse(path.read_text(encoding="utf-8")).body:
+            text = path.read_text(encoding="utf-8")
+            for node in ast.parse(text).body if "\nclass " in text else ():
                 if not isinstance(node, ast.ClassDef) or node.name.startswith("_"):
                     continue
                 if ast.get_docstring(node) and node.name != "Command":

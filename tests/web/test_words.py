@@ -22,26 +22,26 @@ BANNED = {
     r"\baway with it\b": "delete",
     r"\bbench\b": "layout",
 }
+ANY = re.compile("|".join(BANNED), re.I)
 TAGS = re.compile(r"\{%.*?%\}|\{\{.*?\}\}|\{#.*?#\}|<[^>]*>", re.S)
 
 
-def said_by_template(path: Path) -> str:
-    text = path.read_text(encoding="utf-8")
+def said_by_template(text: str) -> str:
     text = re.sub(r"\{% comment %\}.*?\{% endcomment %\}", "", text, flags=re.S)
     labels = " ".join(re.findall(r'(?:aria-label|placeholder|title|alt)="([^"{]*)"', text))
     return f"{TAGS.sub(' ', text)} {labels}"
 
 
-def said_by_code(path: Path) -> str:
+def said_by_code(text: str) -> str:
     """Strings of several words that are no docstrings."""
-    tree = ast.parse(path.read_text(encoding="utf-8"))
+    tree = ast.parse(text)
     bare = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
     said = [
         node.value
         for node in ast.walk(tree)
         if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in bare
     ]
-    return "\n".join(text for text in said if " " in text)
+    return "\n".join(one for one in said if " " in one)
 
 
 PLACES = [
@@ -53,6 +53,9 @@ PLACES = [
 
 @pytest.mark.parametrize("path", PLACES, ids=lambda path: str(path.relative_to(WEB.parent)))
 def test_no_banned_word_is_said(path: Path) -> None:
-    said = said_by_template(path) if path.suffix == ".html" else said_by_code(path)
+    text = path.read_text(encoding="utf-8")
+    if not ANY.search(text):
+        return  # what is nowhere in the file is not said by it
+    said = said_by_template(text) if path.suffix == ".html" else said_by_code(text)
     found = {word: better for word, better in BANNED.items() if re.search(word, said, re.I)}
     assert not found, f"say instead: {found}"
