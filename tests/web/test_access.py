@@ -2,6 +2,7 @@
 
 import re
 import runpy
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -13,6 +14,18 @@ from django.urls import URLPattern, URLResolver, get_resolver
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership, Room
 
+STYLES = {
+    path.stem: [
+        frozenset(re.findall(r"[.#]([a-zA-Z_][\w-]*)", selector))
+        for rule in re.findall(
+            r"[^{};]+(?=\{)", re.sub(r"/\*.*?\*/", "", path.read_text(), flags=re.S)
+        )
+        if not rule.strip().startswith("@")
+        for selector in re.sub(r":(?:not|has|is)\([^)]*\)", "", rule).split(",")
+    ]
+    for path in (Path(settings.ROOT) / "ridgeback" / "static" / "css").glob("*.css")
+}
+"""Of each style sheet the classes and ids that each of its selectors asks for."""
 OPEN = {
     ":account_login",
     ":account_signup",
@@ -205,6 +218,10 @@ def test_the_owner_gets_in_and_a_label_names_the_one_field_it_stands_beside(
         ids = re.findall(r"<[a-z][^>]*?\sid=\"([^\"]+)\"", html)
         twice = {one for one in ids if ids.count(one) > 1}
         assert not twice, (name, twice)
+        loaded = set(re.findall(r"/css/(\w+)\.css", html))
+        marks = set(" ".join(re.findall(r"\s(?:class|id)=\"([^\"]*)\"", html)).split())
+        used = {sheet for sheet, uses in STYLES.items() if any(one <= marks for one in uses)}
+        assert not loaded or used <= loaded, (name, used - loaded)
         named = set(re.findall(r"<label[^>]*?\sfor=\"([^\"]+)\"", html))
         assert named <= set(ids), (name, named - set(ids))
         assert not re.findall(r"\s(?:style|on[a-z]+)=\"", html), name
@@ -255,15 +272,6 @@ def test_no_page_has_inline_script_or_style(client: Client, pip: Enclosure) -> N
         assert " style=" not in html and "<style" not in html and " onclick=" not in html
         scripts = re.findall(r"<script[^>]*>", html)
         assert all(" src=" in tag or 'type="application/json"' in tag for tag in scripts)
-
-
-def test_a_page_loads_the_styles_it_needs(client: Client, pip: Enclosure) -> None:
-    def styles(address: str) -> set[str]:
-        return set(re.findall(r"css/(\w+)\.css", client.get(address).content.decode()))
-
-    usual = styles("/")
-    assert styles(f"/enclosures/{pip.pk}/layout/") - usual == {"layout"}
-    assert styles("/second-look/") - usual == styles("/practice/") - usual == {"reviews"}
 
 
 def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: Client) -> None:

@@ -44,7 +44,14 @@ def said_by_code(text: str) -> str:
     return "\n".join(one for one in said if " " in one)
 
 
+def said_by_style(text: str) -> str:
+    """What its comments say."""
+    return " ".join(re.findall(r"/\*.*?\*/", text, re.S))
+
+
+SAID_BY = {".html": said_by_template, ".py": said_by_code, ".css": said_by_style}
 PLACES = [
+    *sorted((WEB / "static" / "css").glob("*.css")),
     *sorted((WEB / "templates").rglob("*.html")),
     *(path for path in sorted(WEB.rglob("*.py")) if "migrations" not in path.parts),
     *sorted(CORE.rglob("*.py")),
@@ -56,6 +63,6 @@ def test_no_banned_word_is_said(path: Path) -> None:
     text = path.read_text(encoding="utf-8")
     if not ANY.search(text):
         return  # what is nowhere in the file is not said by it
-    said = said_by_template(text) if path.suffix == ".html" else said_by_code(text)
+    said = SAID_BY[path.suffix](text)
     found = {word: better for word, better in BANNED.items() if re.search(word, said, re.I)}
     assert not found, f"say instead: {found}"
