@@ -27,14 +27,14 @@ def main() -> int:
 
         reference = timed("empty view, signed in", lambda: client.get("/empty/"), 100)
         empty = reference.p50_ms
-        working = f"{address}calculation/?at=/predictions/surface_day"
+        derivation = f"{address}calculation/?at=/predictions/surface_day"
         rows = [
             (timed("an enclosure's page, plan made anew", lambda: fresh(address), 25), 400.0),
             (
                 timed("an enclosure's page, plan known", lambda: client.get(address), 50),
                 12 * empty,
             ),
-            (timed("a working, plan known", lambda: client.get(working), 50), None),
+            (timed("a derivation, plan known", lambda: client.get(derivation), 50), None),
             (timed("list of five, plans not made yet", lambda: client.get("/"), 50), None),
         ]
         make_plans(pip.household_id)  # as the worker does, before anybody comes again

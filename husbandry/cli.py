@@ -1,5 +1,5 @@
 """The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`,
-`schemas`, `library`, `path`, `starter SPECIES`, `closure`, `review FILE`.
+`schemas`, `audit`, `life-plan`, `starter SPECIES`, `closure`, `review FILE`.
 
 Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (JSON pointers and
 reasons on standard error); 3 an argument is out of range.
@@ -27,7 +27,7 @@ from husbandry.documents.result import to_json
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
 from husbandry.life_plan.enclosure_purchases import buying
 from husbandry.life_plan.future_body import future
-from husbandry.life_plan.rows import path_of
+from husbandry.life_plan.rows import life_plan_of
 from husbandry.plan.plan import plan
 
 _MAX_BYTES = 5_000_000
@@ -63,7 +63,7 @@ def main(arguments: list[str] | None = None) -> int:
         return run_review_command(given)
     if given.command == "spectrum":
         return _spectrum(given.file, given.unit)
-    if given.command == "path":
+    if given.command == "life-plan":
         return _path(given.file, given.animal)
     if given.command == "plan":
         return _plan(given.file, given.number)
@@ -71,7 +71,7 @@ def main(arguments: list[str] | None = None) -> int:
         return _compute(given.name, given.values)
     if given.command == "schemas":
         return _schemas(given.folder)
-    if given.command == "library":
+    if given.command == "audit":
         return report.main(given.folder, given.check_values, as_json=given.json)
     return _methods(given.pages)
 
@@ -79,7 +79,7 @@ def main(arguments: list[str] | None = None) -> int:
 def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
     """Add the commands that compute, list and write."""
     computing = commands.add_parser(
-        "compute", help="compute a named method and print its working as JSON"
+        "compute", help="compute a named method and print its derivation as JSON"
     )
     computing.add_argument("name")
     computing.add_argument("values", nargs="*", metavar="ARG=VALUE")
@@ -90,7 +90,7 @@ def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
     formats = commands.add_parser("schemas", help="list the JSON formats, or write their schemas")
     formats.add_argument("--folder", help="write the JSON Schemas into this folder")
     looking = commands.add_parser(
-        "library", help="look over the profiles: coverage, origins, consistency, check values"
+        "audit", help="look over the profiles: coverage, origins, consistency, check values"
     )
     looking.add_argument(
         "--folder", help="read profiles from this folder instead of the shipped ones"
@@ -102,7 +102,7 @@ def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
     )
     looking.add_argument("--json", action="store_true", help="print the report as JSON")
     going = commands.add_parser(
-        "path", help="print an animal's path through life and its enclosures as JSON"
+        "life-plan", help="print an animal's life plan and its enclosures as JSON"
     )
     going.add_argument("file", help="a request as JSON; - reads standard input")
     going.add_argument(
@@ -170,8 +170,11 @@ def _path(file: str, n: int) -> int:
         company=len(request.animals),
         today=request.today,
     )
-    path = path_of(life, request.today, uvb=any(item.is_uv for item in request.items))
-    found = {"path": path, "buying": buying(life, request.today, coming=path.milestones)}
+    life_plan = life_plan_of(life, request.today, uvb=any(item.is_uv for item in request.items))
+    found = {
+        "life_plan": life_plan,
+        "buying": buying(life, request.today, coming=life_plan.milestones),
+    }
     parts = {
         name: document.model_dump(mode="json", exclude_none=True)
         for name, document in found.items()

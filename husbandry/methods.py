@@ -3,7 +3,7 @@ source and an example.
 
 A function of the core joins by the decorator `method`. `compute` calls one by name with checked
 arguments; the command line,
-*Working* and the generated method pages read the same registry.
+The derivation and the generated method pages read the same registry.
 """
 
 import datetime as dt
@@ -202,10 +202,10 @@ def compute(name: str, given: Mapping[str, float | str]) -> Derivation:
     """
     entry = find(name)
     arguments = check(entry, given)
-    return working(entry, arguments, float(entry.function(**arguments)))
+    return derivation_of(entry, arguments, float(entry.function(**arguments)))
 
 
-def working(entry: Method, arguments: Mapping[str, float | str], value: float) -> Derivation:
+def derivation_of(entry: Method, arguments: Mapping[str, float | str], value: float) -> Derivation:
     """The `Derivation` of a method's result."""
     inputs = tuple(
         (

@@ -65,5 +65,5 @@ def ask_for_plans(household: Household) -> None:
 
 
 def ask_for_lives(household: Household) -> None:
-    """Queue what the outlook misses of this household's animals; once, however many ask."""
+    """Queue what the forecast misses of this household's animals; once, however many ask."""
     _defer_once("work_out_lives", "lives", household)

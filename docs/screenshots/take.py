@@ -94,7 +94,7 @@ def care(browser: Browser) -> None:
     """Feeding and body condition."""
     fed = demo(browser)
     fed.goto(f"{ADDRESS}/animals/")
-    fed.locator(".beast", has_text="Sable").click()
+    fed.locator(".animal-row", has_text="Sable").click()
     fed.get_by_role("link", name="Feeding", exact=True).click()
     fed.wait_for_selector(".five")
     fed.screenshot(path=HERE / "feeding.png")
@@ -154,7 +154,7 @@ def lives(browser: Browser) -> None:
     lives.goto(f"{ADDRESS}/species/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
     lives.screenshot(path=HERE / "species.png")
     lives.goto(f"{ADDRESS}/animals/")
-    lives.locator(".beast", has_text="Pip").click()
+    lives.locator(".animal-row", has_text="Pip").click()
     lives.wait_for_timeout(300)
     lives.screenshot(path=HERE / "animal.png")
     lives.get_by_role("link", name="Life plan", exact=True).click()

@@ -159,7 +159,7 @@ class ChangeContext:
     # --- trying -----------------------------------------------------------------------------------
 
     def near(self, changed: Item, known: Prediction | None = None) -> Prediction:
-        """The state with one thing changed, with the films of a known one.
+        """The state with one item changed, with the films of a known one.
 
         Nothing is checked: what is offered is planned in full.
         """
@@ -206,10 +206,10 @@ class ChangeContext:
         except DocumentError:
             return None
 
-    # --- for new things ---------------------------------------------------------------------------
+    # --- for new items ---------------------------------------------------------------------------
 
     def free_id(self, stem: str) -> str:
-        """An id that no thing has yet."""
+        """An id that no item has yet."""
         taken = {item.id for item in self.request.items}
         return next(f"{stem}-{n}" for n in range(1, 99) if f"{stem}-{n}" not in taken)
 
@@ -224,17 +224,17 @@ class ChangeContext:
 
 
 def at_height(item: Item, z_m: float) -> Item:
-    """The same thing, hung elsewhere."""
+    """The same item, hung elsewhere."""
     return item.model_copy(update={"at_m": (item.at_m[0], item.at_m[1], z_m)})
 
 
 def gone_patch(request: Request, item: Item) -> Patch:
-    """JSON Patch that takes a thing out."""
+    """JSON Patch that takes an item out."""
     return ({"op": "remove", "path": f"/items/{request.index(item.id)}"},)
 
 
 def item_patch(request: Request, new: Item) -> Patch:
-    """JSON Patch from a thing as it is to what it becomes."""
+    """JSON Patch from an item as it is to what it becomes."""
     old = request.item(new.id)
     root = f"/items/{request.index(new.id)}"
     before = old.model_dump(mode="json")
@@ -254,7 +254,7 @@ def item_patch(request: Request, new: Item) -> Patch:
 
 
 def added_patch(item: Item) -> Patch:
-    """JSON Patch that adds a thing."""
+    """JSON Patch that adds an item."""
     return (
         {
             "op": "add",

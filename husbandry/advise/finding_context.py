@@ -20,7 +20,7 @@ class FindingProposal:
 
     kind: ChangeKind
     item: Item
-    """What is changed or put in; else the thing that the finding is of."""
+    """What is changed or put in; else the item that the finding is of."""
     values: Values
     effort: Effort
     patch: Patch

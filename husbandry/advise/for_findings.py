@@ -35,7 +35,7 @@ from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.union import Item, read_item
 
 PLACES_TRIED = 60
-"""Places on the floor at which a new thing is tried (design choice)."""
+"""Places on the floor at which a new item is tried (design choice)."""
 MOVED_FIRST = ("hide", "dish", "plant", "pool", "slab")
 """What is moved out of a bad place, in that order (design choice)."""
 SHIFTS_M = (0.01, -0.01, 0.02, -0.02, 0.03, -0.03, 0.05, -0.05)
@@ -217,19 +217,19 @@ def _hide(context: FindingContext, slug: str, place: str) -> Iterator[FindingPro
 
 def _missing_hides(context: FindingContext) -> Iterator[FindingProposal]:
     """All hides of those that it wants at the same time which are not there."""
-    bench = context
+    changed = context
     patch: Patch = ()
     first: FindingProposal | None = None
-    while len(_hides_in(bench.request)) < len(bench.profile.hides.places):
-        new = next(_hide(bench, "hides", _missing_place(bench)), None)
+    while len(_hides_in(changed.request)) < len(changed.profile.hides.places):
+        new = next(_hide(changed, "hides", _missing_place(changed)), None)
         if new is None:
             return
         first = first or new
         patch = patch + new.patch
-        bench = replace(bench, request=apply_patch(bench.request, new.patch))
+        changed = replace(changed, request=apply_patch(changed.request, new.patch))
     if first is not None:
-        count = len(_hides_in(bench.request)) - len(_hides_in(context.request))
-        moist = sum(hide.moist for hide in _hides_in(bench.request))
+        count = len(_hides_in(changed.request)) - len(_hides_in(context.request))
+        moist = sum(hide.moist for hide in _hides_in(changed.request))
         values = {**first.values, "count": count, "moist": float(moist)}
         yield replace(first, patch=patch, values=values)
 
@@ -344,10 +344,10 @@ def _with_leaves(context: FindingContext, branch: Item) -> Patch | None:
     """A branch with leaves beside it, for what lives among leaves; None where that does not go."""
     patch = added_patch(branch)
     try:
-        bench = replace(context, request=apply_patch(context.request, patch))
+        changed = replace(context, request=apply_patch(context.request, patch))
     except DocumentError:
         return None
-    leaves = next(_leaves(bench), None)
+    leaves = next(_leaves(changed), None)
     if leaves is None:
         return None
     both = patch + leaves.patch
@@ -414,18 +414,18 @@ def _on_the_floor(
     context: FindingContext, body: dict[str, Any], places_x_m: Sequence[float]
 ) -> list[Item]:
     """A body at each place along the enclosure, or where it is free nearest to that."""
-    bench = context
+    changed = context
     found: list[Item] = []
     for x_m in places_x_m:
         share = context.from_warm(x_m / context.inside["length"])
-        free = _floor_places(bench, body["size_m"], share)
+        free = _floor_places(changed, body["size_m"], share)
         if not free:
             break
         x, y = free[0]
-        name = bench.free_id(str(body["kind"]))
+        name = changed.free_id(str(body["kind"]))
         item = read_item({**body, "id": name, "at_m": [x, y, _floor_m(context, x, y)]})
         found.append(item)
-        bench = replace(bench, request=apply_patch(bench.request, added_patch(item)))
+        changed = replace(changed, request=apply_patch(changed.request, added_patch(item)))
     return found
 
 
@@ -542,7 +542,7 @@ def _with_depth(request: Request, depth_m: float, *, lifted: bool) -> Request:
 
 
 def _patch_between(request: Request, other: Request) -> Patch:
-    """JSON Patch for another bed: the substrate, and the height of each thing that moved."""
+    """JSON Patch for another substrate: the new one, and the height of each item that moved."""
     before = to_data(request)
     after = to_data(other)
     found: list[dict[str, Any]] = [

@@ -183,7 +183,7 @@ def _dimmed(context: ChangeContext, item: Item) -> Candidate:
         {"set_c": aim},
         "move" if only_set else "buy",
         item_patch(context.request, changed),
-        "A dimming thermostat with its probe on the basking surface, set to the middle of the band;"
+        "A dimming thermostat with its probe on the basking surface, set to the middle of the target range;"
         " it gives the lamp the share of its power that holds it.",
         abs(aim - held.set_c) / 10 if held is not None and only_set else 1.0,
         context.score_of(context.near(changed)),
@@ -228,7 +228,7 @@ def _air_heat(context: ChangeContext) -> Iterator[Candidate]:
         {"to_w": heater.watts or 0.0, "set_c": aim},
         "buy",
         added_patch(heater),
-        "The weakest heater that is safe there and whose full power reaches the band of warm air, "
+        "The weakest heater that is safe there and whose full power reaches the target range of warm air, "
         "held by a thermostat with its probe there.",
         (heater.watts or 0.0) / 100,
     )
@@ -279,7 +279,7 @@ def _first_lamp(context: ChangeContext) -> Iterator[Candidate]:
             "buy",
             added_patch(hung),
             "The powers a halogen flood is sold in, each at the height that brings the surface to"
-            " the band's middle.",
+            " the middle of the target range.",
             watts / 100,
         )
     y = round(context.prediction.basking.y_m, 3)

@@ -43,7 +43,7 @@ ON_THE_SUBSTRATE = frozenset({"terrestrial", "fossorial", "saxicolous", "semi-ar
 
 
 def brings_hazard(known: Prediction, item: Item) -> bool:
-    """Tell whether a thing, added as it is, would burn, melt or light something.
+    """Tell whether an item, added as it is, would burn, melt or light something.
 
     A climber lives on its perch; what lives on the ground is taken to bask below what is added.
     """

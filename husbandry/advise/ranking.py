@@ -53,7 +53,7 @@ Rank = tuple[bool, int, float, int, float]
 
 
 def find_changes(context: ChangeContext) -> tuple[Change, ...]:
-    """The ranked changes, at most five, no two of one kind on one thing."""
+    """The ranked changes, at most five, no two of one kind on one item."""
     before = context.score(context.before)
     proposed = itertools.chain(
         room_and_size.candidates(context),

@@ -57,7 +57,7 @@ def _dark_heat(context: ChangeContext) -> Iterator[Candidate]:
         {"to_w": heater.watts or 0.0, "set_c": aim},
         "buy",
         added_patch(heater),
-        "The weakest heater that is safe there and whose full power reaches the band at the room's "
+        "The weakest heater that is safe there and whose full power reaches the target range at the room's "
         "night temperature, held by a thermostat.",
         (heater.watts or 0.0) / 100,
     )

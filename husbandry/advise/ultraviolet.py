@@ -209,6 +209,6 @@ def _first_tube(context: ChangeContext) -> Iterator[Candidate]:
                 "buy",
                 added_patch(hung),
                 "A tube over about half of the length at the basking end, at the height that brings"
-                " the UV index to the band's middle.",
+                " the UV index to the middle of the target range.",
                 1.0,
             )

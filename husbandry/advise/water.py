@@ -30,7 +30,7 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
                 {"set_c": aim, "from_c": pool.held_c},
                 "move",
                 item_patch(context.request, changed),
-                "The heater's thermostat at the middle of the band, in half degrees.",
+                "The heater's thermostat at the middle of the target range, in half degrees.",
                 abs(aim - pool.held_c) / 10,
             )
     if wrong < 0 and heating is not None and heating.watts > (pool.heater_w or 0.0):
@@ -45,6 +45,6 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
             "buy",
             item_patch(context.request, changed),
             "The least power of those that heaters are sold in whose four fifths hold the water at"
-            " the middle of the band all day, on the pool's heat balance.",
+            " the middle of the target range all day, on the pool's heat balance.",
             heating.watts / 100,
         )

@@ -140,7 +140,7 @@ def night_is_below_day_and_cool_below_warm_below_surface(
                     continue
                 yield (
                     _at(profile, colder),
-                    f"{stage.name}: {words}: the bands overlap by {overlap:g} K",
+                    f"{stage.name}: {words}: the target ranges overlap by {overlap:g} K",
                 )
         if (night.low or 0) > (cool.low or 0) + 1.0:
             yield (

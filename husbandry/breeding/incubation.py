@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
 from husbandry.derivation import Derivation, Source, named_text, named_value
-from husbandry.methods import Argument, Example, find, method, working
+from husbandry.methods import Argument, Example, derivation_of, find, method
 from husbandry.species.care import Reproduction
 from husbandry.species.profile import Profile
 
@@ -208,7 +208,7 @@ def _derivation(profile: Profile, temp_c: float | None, done: float, left: float
             "longest_days": longest,
             "shortest_days": shortest,
         }
-        made = working(find("hatch_days"), arguments, _days(young, temp_c))
+        made = derivation_of(find("hatch_days"), arguments, _days(young, temp_c))
     else:
         made = Derivation(
             value=(shortest + longest) / 2,

@@ -117,7 +117,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
 
 
 def named(items: tuple[Item, ...]) -> str:
-    """Things in a sentence, alike ones counted."""
+    """Items in a sentence, alike ones counted."""
     counts: dict[str, int] = {}
     for item in items:
         name = item.name + (f", {item.watts:g} W" if item.watts else "")
@@ -331,7 +331,7 @@ def away(build: Build) -> tuple[dt.date, dt.date] | None:
 
 
 def refit_shopping(old: EarlierState, request: Request) -> tuple[ShoppingLine, ...]:
-    """What the change takes beyond what the earlier state had: new things, a side by its area,
+    """What the change takes beyond what the earlier state had: new items, a side by its area,
     substrate by what is more of it.
     """
     apart = difference(old, request)

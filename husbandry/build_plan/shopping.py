@@ -179,7 +179,7 @@ HUNG_BARE = frozenset({"infrared_panel", "heat_mat", "tube_heater", "led_bar"})
 
 
 def slug_of(item: Item) -> str:
-    """By which a list keeps things of one make together."""
+    """By which a list keeps items of one make together."""
     return f"{item.kind}-{item.watts or 0:g}-{item.long_m or 0:g}"
 
 

@@ -175,7 +175,7 @@ class Choices:
 
 
 class ItemShift(NamedTuple):
-    """How far a thing is moved."""
+    """How far an item is moved."""
 
     name: str
     right_m: float

@@ -114,7 +114,7 @@ class MoistureModel:
     wetness: float
     """Of the substrate's top: 0 as dry as the air, 1 as open water [1]."""
     substrate_kg: float
-    """Water that the ground holds when it is as wet as it is said to be."""
+    """Water that the substrate holds when it is as wet as it is said to be."""
     water_m2: float
     """Open water, and what plants breathe out as such."""
     film_w_m2k: float = STILL_FILM_W_M2K
@@ -177,7 +177,7 @@ class WaterBalance:
     from_room: float = 0.0
     to_room: float = 0.0
     drained: float = 0.0
-    """Past what the ground holds."""
+    """Past what the substrate holds."""
 
 
 @dataclass(frozen=True)

@@ -461,7 +461,7 @@ def _deposit(heat_model: HeatModel, lamp: HeatSource) -> LampDeposit:
     scattered = 0.0
     maps: list[Array] = []
 
-    # 1. The beam on slabs, then on the ground that no slab covers.
+    # 1. The beam on slabs, then on the substrate that no slab covers.
     caught = 0.0
     for n, slab in enumerate(heat_model.slabs):
         x, y = slab.cells()

@@ -102,7 +102,7 @@ def nitrogen_load(food_g_day: float, protein_share: float, into_water: float) ->
         0.001,
         "arithmetic",
     ),
-    validity="What plants take up, and what the ground holds, come on top.",
+    validity="What plants take up, and what the substrate holds, come on top.",
 )
 def change_interval(
     litres: float, nitrogen_mg_day: float, most_mg_l: float, changed_share: float

@@ -232,9 +232,9 @@ class UvCoverage:
     """How the UV index is spread along the enclosure at the animal's back."""
 
     in_range: float
-    """Share of the length inside the band [1]."""
+    """Share of the length inside the target range [1]."""
     shade: float
-    """Share of the length under 15 % of the band's middle [1]."""
+    """Share of the length under 15 % of the middle of the target range [1]."""
     strongest_uvi: float
 
 
@@ -251,7 +251,7 @@ def coverage(
     high: float,
     blockers: Sequence[ShadowBody] = (),
 ) -> UvCoverage:
-    """Shares of the enclosure's length in the band and in shade at back height."""
+    """Shares of the enclosure's length in the target range and in shade at back height."""
     cells = 400
     x = (np.arange(cells) + 0.5) * length_m / cells
     uvi = total_uvi(sources, x, y_m, np.full(cells, back_m), blockers)

@@ -77,7 +77,7 @@ class CommissioningReading(NamedTuple):
     why: str
     """Why it is asked for again, what is wrong with it, or how it was carried on."""
     value: float | None
-    """As it speaks for the proof [the need's unit]."""
+    """As it counts for the commissioning check [the need's unit]."""
     span: tuple[float | None, float | None] = (None, None)
     """Between what it should be."""
     predicted: float | None = None
@@ -152,7 +152,7 @@ def _same_but_hours(one: Item | None, other: Item | None) -> bool:
 
 
 def _moved_by(item: Item, *, hours_only: bool) -> set[NeedKey]:
-    """What a thing has a part in."""
+    """What an item has a part in."""
     if item.is_uv and hours_only:
         return {NeedKey.UVI_DAY}
     found: set[NeedKey] = set()

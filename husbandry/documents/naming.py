@@ -1,4 +1,4 @@
-"""What things in an enclosure are called."""
+"""What items in an enclosure are called."""
 
 from itertools import pairwise
 
@@ -6,17 +6,17 @@ from husbandry.documents.request import Request
 from husbandry.items.union import Item
 
 NAMES_APART_M = 0.05
-"""Things closer than that along a side are not told apart by it (design choice) [m]."""
+"""Items closer than that along a side are not told apart by it (design choice) [m]."""
 _SIDES = (("left", "middle", "right"), ("front", "middle", "back"), ("lower", "middle", "upper"))
 
 
 def names(request: Request) -> dict[str, str]:
-    """Name every thing of an enclosure so that no two have one name.
+    """Name every item of an enclosure so that no two have one name.
 
     Returns
     -------
     dict
-        By id: “halogen flood”; of two “left halogen flood” and “right halogen flood”; of things
+        By id: “halogen flood”; of two “left halogen flood” and “right halogen flood”; of items
         that stand in one place, or of more than three, “halogen flood 1”, counted from the left.
     """
     alike: dict[str, list[Item]] = {}

@@ -281,7 +281,7 @@ class Change(Document):
     kind: ChangeKind
     item_id: str
     item_name: str
-    """Unlike that of any other thing there: “left halogen flood”."""
+    """Unlike that of any other item there: “left halogen flood”."""
     one_of_several: bool = False
     """Whether there are other lamps that it could be of, so that it is named."""
     values: dict[str, float | str]

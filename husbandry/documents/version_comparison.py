@@ -17,9 +17,9 @@ MOVED_M = 0.01
 SETTINGS = ("thermostat", "on", "off", "also_on", "held_c")
 """What is set, not handled."""
 FITTED = ("heater_w", "filter_l_h", "moist")
-"""What is fitted to a thing or put into it."""
+"""What is fitted to an item or put into it."""
 TOLD = ("entrance", "sheer", "beam_deg", "hours_run")
-"""What somebody says of a thing that stands as it stood: true of it before as well."""
+"""What somebody says of an item that stands as it stood: true of it before as well."""
 
 
 class Difference(NamedTuple):
@@ -54,7 +54,7 @@ class Difference(NamedTuple):
 
     @property
     def handled(self) -> tuple[Item, ...]:
-        """Every thing that a hand touches."""
+        """Every item that a hand touches."""
         return (*self.gone, *self.come, *self.moved, *self.fitted)
 
 
@@ -117,7 +117,7 @@ def _sorted(items: list[Item]) -> tuple[Item, ...]:
 
 
 def is_another(one: Item, other: Item) -> bool:
-    """Another thing in its stead: of another make, or a lamp that has burned fewer hours than the
+    """Another item in its stead: of another make, or a lamp that has burned fewer hours than the
     one before.
     """
     put_aside = (*SETTINGS, *FITTED, *TOLD, "at_m", "above_lid")
@@ -131,7 +131,7 @@ def is_another(one: Item, other: Item) -> bool:
 
 
 def same_item(one: Item, other: Item) -> bool:
-    """The same thing, set and placed as it was, whatever somebody has said of it since."""
+    """The same item, set and placed as it was, whatever somebody has said of it since."""
     return not is_another(one, other) and _without(one, TOLD) == _without(other, TOLD)
 
 

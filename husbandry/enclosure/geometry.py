@@ -39,7 +39,7 @@ def tank_volume(length_in: float, depth_in: float, height_in: float) -> float:
 
 @dataclass(frozen=True)
 class Interior:
-    """Inside measures and what the ground takes of them.
+    """Inside measures and what the substrate takes of them.
 
     Origin at the floor's left front corner; x length, y depth, z up.
     """

@@ -53,7 +53,7 @@ RoomSlug = Literal["walk", "turn", "climb", "dig"]
 
 
 class FloorItem(NamedTuple):
-    """A thing that takes floor."""
+    """An item that takes floor."""
 
     kind: str
     length_m: float

@@ -39,7 +39,7 @@ class Diet(Document):
     lapses: tuple[SkippedDose, ...]
     energy_kj_day: Derivation
     energy_verdict: str
-    """inside, below or above the plausible band."""
+    """inside, below or above the plausible range."""
     rules: tuple[SupplementRule, ...]
     supplements: tuple[Derivation, ...] = ()
     """Each rule with its derivation."""

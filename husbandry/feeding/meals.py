@@ -21,7 +21,7 @@ from husbandry.feeding.calcium import calcium_supplement
 from husbandry.feeding.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
 from husbandry.feeding.prey import MealRange, body_width, prey_for
 from husbandry.feeding.supplements import CARRIERS, SupplementRule, default_rules
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.species.approaches import QUESTIONS, Question
 from husbandry.species.parts import MealSpec
 from husbandry.species.profile import Profile
@@ -278,7 +278,7 @@ def _supplement(insects: MealPortion) -> Derivation | None:
         "supplement_phosphorus_share": 0.0,
         "retention": 0.5,
     }
-    supplement = working(method, arguments, calcium_supplement(**arguments))  # type: ignore[arg-type]  # all numbers here
+    supplement = derivation_of(method, arguments, calcium_supplement(**arguments))  # type: ignore[arg-type]  # all numbers here
     return supplement.model_copy(update={"sources": (*supplement.sources, feeder.source)})
 
 

@@ -82,7 +82,7 @@ def whole_furnishing(
     profile = request.profiles[lead.species]
     has_box = deep_box(request, profile, low, lead.length_m) is not None
     if profile.habit != "fossorial" and has_box:
-        return said  # it digs there; what lives in its ground needs all of it
+        return said  # it digs there; what lives in its substrate needs all of it
     return [*said, *bed_found(request, low)]
 
 
@@ -178,7 +178,7 @@ def _hides(
 
 
 def from_warm_end(item: Item, request: Request, warm_left: bool) -> float:
-    """Find how far a thing stands from the warm end, over the length of its enclosure [1]."""
+    """Find how far an item stands from the warm end, over the length of its enclosure [1]."""
     share = item.at_m[0] / request.enclosure.inside_m.length
     return share if warm_left else 1 - share
 
@@ -414,7 +414,7 @@ def _view_and_cover(
 
 
 def _beside(one: Item, other: Item) -> float:
-    """The gap between two things, in the worst direction; negative where they overlap [m]."""
+    """The gap between two items, in the worst direction; negative where they overlap [m]."""
     if one.sides_m is None or other.sides_m is None:
         raise ImpossibleStateError("missing: one.sides_m, other.sides_m")
     flat = [

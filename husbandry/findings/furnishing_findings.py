@@ -1,4 +1,4 @@
-"""What is said of a thing that stands in an enclosure, or of one that is missing."""
+"""What is said of an item that stands in an enclosure, or of one that is missing."""
 
 from typing import NamedTuple
 
@@ -6,7 +6,7 @@ from husbandry.documents.result import Note
 
 
 class FurnishingFinding(NamedTuple):
-    """Something about a thing, or about one that is missing."""
+    """Something about an item, or about one that is missing."""
 
     slug: str
     item_id: str

@@ -56,7 +56,7 @@ class Hazard:
 
     @property
     def key(self) -> tuple[str, str, str]:
-        """What tells it from others, wherever things are in their list."""
+        """What tells it from others, wherever items are in their list."""
         return self.slug, self.item.id, self.near
 
     def said(self, name: str, distance: str) -> str:

@@ -197,7 +197,7 @@ def with_bed(
     slope: Slope | None = None,
     crew: bool = False,
 ) -> Request:
-    """The same enclosure with another bed: what stands on the ground rises or sinks with it.
+    """The same enclosure with another substrate: what stands on it rises or sinks with it.
 
     Raises
     ------

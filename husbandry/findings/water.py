@@ -25,7 +25,7 @@ from husbandry.feeding.meals import MealPlan
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.items.furnishings import Branch, Dish, Pool, Slab
 from husbandry.items.union import Item
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.predict.pool_water import water_share_m
 from husbandry.predict.predict import Prediction
 from husbandry.species.care import Soak
@@ -493,7 +493,7 @@ def _command(what: str, pool: Item) -> str:
 
 def _by(name: str, **arguments: float) -> Derivation:
     known = find(name)
-    return working(known, arguments, known.function(**arguments))
+    return derivation_of(known, arguments, known.function(**arguments))
 
 
 def pool_predictions(request: Request, animals: Sequence[AnimalFound]) -> dict[str, Derivation]:

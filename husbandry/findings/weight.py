@@ -13,7 +13,7 @@ from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate_layers import SubstrateBed, SubstrateLayer, bed_of
 from husbandry.enclosure.substrate_load import floor_load
 from husbandry.items.furnishings import Slab
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.predict.need_states import look
 
 DENSITY_KG_L = {
@@ -232,7 +232,7 @@ def _weight_with(
     return EnclosureWeight(
         parts,
         whole,
-        working(find("floor_load"), arguments, pressure),
+        derivation_of(find("floor_load"), arguments, pressure),
         total * 9.80665 / 4 / 1000,
         care,
         (inside.height + stand_m) / inside.depth > TIPPING,

@@ -29,8 +29,8 @@ ZONE_NEAR_K = 0.5
 (design choice) [K].
 """
 Warmth = Literal["basking", "warm", "between", "cool"]
-Light = Literal["too strong", "in the band", "weak", "shade"]
-LIGHTS: tuple[Light, ...] = ("too strong", "in the band", "weak", "shade")
+Light = Literal["too strong", "in range", "weak", "shade"]
+LIGHTS: tuple[Light, ...] = ("too strong", "in range", "weak", "shade")
 """The strongest first."""
 
 
@@ -153,9 +153,7 @@ def zones_of(
         else np.ones(POINTS, dtype=bool)
     )
     in_range = (
-        np.array([kind == "in the band" for kind in light])
-        if light
-        else np.zeros(POINTS, dtype=bool)
+        np.array([kind == "in range" for kind in light]) if light else np.zeros(POINTS, dtype=bool)
     )
     lit = ~np.array([kind == "shade" for kind in light]) if light else np.zeros(POINTS, dtype=bool)
     sunny = (basks | is_warm) & in_range
@@ -206,13 +204,7 @@ def _light(prediction: Prediction, need: NeedState, x: NDArray[np.float64]) -> l
     )
     dim = SHADE_SHARE * (low + high) / 2
     return [
-        "too strong"
-        if u > high
-        else "in the band"
-        if u >= low
-        else "weak"
-        if u >= dim
-        else "shade"
+        "too strong" if u > high else "in range" if u >= low else "weak" if u >= dim else "shade"
         for u in uvi
     ]
 

@@ -103,7 +103,7 @@ class OutdoorDay(Document):
     """What a day outdoors is for an animal."""
 
     ruled_out: str = ""
-    """Why animals of its kind are not taken out; empty for those that are."""
+    """Why animals of its species are not taken out; empty for those that are."""
     spans: tuple[PenSpan, ...] = ()
     out: tuple[PenSpan, ...] = ()
     """When it may be out: the spans that are fit and long enough."""

@@ -12,7 +12,7 @@ from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item
-from husbandry.methods import Argument, Example, find, method, working
+from husbandry.methods import Argument, Example, derivation_of, find, method
 from husbandry.plan.plan import prediction_of
 from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.predict import heat_model_of
@@ -145,7 +145,7 @@ def hung_on(
             value=sum(enclosures.values()), unit="W", rule=rule, inputs=given, sources=(_SOURCE,)
         )
         arguments: dict[str, float | str] = {"power_w": load.value, "volts": volts, "amps": amps}
-        share = working(method, arguments, circuit_share(load.value, volts, amps))
+        share = derivation_of(method, arguments, circuit_share(load.value, volts, amps))
         found.append(CircuitLoad(name, tuple(enclosures), load, share))
 
     return tuple(sorted(found, key=lambda hung: (-hung.load.value, hung.name)))

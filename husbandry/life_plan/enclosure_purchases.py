@@ -60,7 +60,7 @@ class EnclosureFit(Document):
     now: bool
     early: dt.date | None = None
     usual: dt.date | None = None
-    """The day on which it becomes too small; None: never, as far as the path looks."""
+    """The day on which it becomes too small; None: never, as far as the life plan looks."""
     late: dt.date | None = None
     short: tuple[str, ...] = ()
     """Sides that are too small already."""

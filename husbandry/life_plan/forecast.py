@@ -20,7 +20,7 @@ from husbandry.growth.fitting import WeightRecord
 from husbandry.items.union import Item
 from husbandry.life_plan.enclosure_purchases import OwnedEnclosure
 from husbandry.life_plan.future_body import FutureAnimal
-from husbandry.life_plan.rows import Milestone, milestones, path_of
+from husbandry.life_plan.rows import Milestone, life_plan_of, milestones
 from husbandry.seasons.brumation import CHECK_DAYS
 from husbandry.species.approaches import QUESTIONS
 from husbandry.species.profile import Profile
@@ -32,7 +32,7 @@ SAMPLE_DAYS = 15
 WEIGHT_OLD_DAYS = {"growing": 30, "grown": 90}
 """A weight older than this is asked for (common practice: weekly to monthly while it grows) [days]."""
 REST_BEGINS = {"north": (11, 15), "south": (5, 15)}
-"""Month and day on which a winter rest usually begins (common practice)."""
+"""Month and day on which a brumation usually begins (common practice)."""
 Kind = Literal["stage", "enclosure", "check", "rest", "weigh", "weights", "lamp"]
 
 
@@ -69,7 +69,7 @@ class AnimalForecast(Document):
     findings: tuple[WeightFindings, ...]
     weighed_on: dt.date | None = None
     rest_weeks: float | None = None
-    """Of the winter rest it is planned for; None where there is none."""
+    """Of the brumation it is planned for; None where there is none."""
 
 
 class Event(Document):
@@ -95,7 +95,7 @@ def ahead_of(
     days = range(0, (last - month).days, SAMPLE_DAYS)
     coming = milestones(life, month)
     if any(milestone.usual <= last for milestone in coming):
-        coming = path_of(life, month, uvb=uvb).milestones  # with what each changes
+        coming = life_plan_of(life, month, uvb=uvb).milestones  # with what each changes
     stage = life.stage(month)
     rests = (
         life.profile.season.rest in {"usual", "obligate"}
@@ -265,7 +265,7 @@ def lamp_events(items: Sequence[Item], since: dt.date, today: dt.date) -> tuple[
     Parameters
     ----------
     since : date
-        The day on which the things' hours were as written; they burn on by their timers from there.
+        The day on which the items' hours were as written; they burn on by their timers from there.
     """
     found = []
     for item in items:

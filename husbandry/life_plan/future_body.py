@@ -179,7 +179,7 @@ class FutureAnimal:
         return self.growth.last_g is not None or self.animal.born_on is not None
 
     def end(self, today: dt.date) -> dt.date:
-        """The day to which a path can look: the end of a long life."""
+        """The day to which a life plan can look: the end of a long life."""
         born = self.animal.born_on or today
         years = min(self.profile.lifespan_years.span.ends[1], FAR_YEARS)
         return max(born + dt.timedelta(days=round(years * 365.25)), today + dt.timedelta(days=365))

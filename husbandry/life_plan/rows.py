@@ -65,7 +65,7 @@ class LifeRowStep(Document):
 
     since: dt.date
     until: dt.date
-    """The first day that is no longer of it; the end of the path for the last."""
+    """The first day that is no longer of it; the end of the life plan for the last."""
     worth: LifeRowValue
 
 
@@ -78,7 +78,7 @@ class LifeRow(Document):
     """What other approaches say of it today."""
 
     def on(self, day: dt.date) -> LifeRowValue | None:
-        """What it says on a day; None outside the path."""
+        """What it says on a day; None outside the life plan."""
         return next((step.worth for step in self.steps if step.since <= day < step.until), None)
 
 
@@ -98,7 +98,7 @@ class Milestone(Document):
     usual: dt.date
     early: dt.date | None = None
     late: dt.date | None = None
-    """None: beyond the end of the path."""
+    """None: beyond the end of the life plan."""
     shifts: tuple[StageChange, ...] = ()
 
 
@@ -265,7 +265,7 @@ def worth_in(plan: Plan, slug: Slug) -> LifeRowValue | None:
     return None
 
 
-# --- the path -------------------------------------------------------------------------------------
+# --- the life plan --------------------------------------------------------------------------------
 
 Value = TypeVar("Value")
 
@@ -329,7 +329,7 @@ def milestones(life: FutureAnimal, today: dt.date) -> tuple[Milestone, ...]:
     return tuple(found)
 
 
-def path_of(life: FutureAnimal, today: dt.date, *, uvb: bool = True) -> LifePlan:
+def life_plan_of(life: FutureAnimal, today: dt.date, *, uvb: bool = True) -> LifePlan:
     """The whole life of an animal as it is known today.
 
     Parameters

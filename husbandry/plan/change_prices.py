@@ -8,7 +8,7 @@ from husbandry.items.union import Item
 def change_price_eur(before: Request, after: Request) -> float:
     """What of an enclosure after a change is not in it now [€].
 
-    Things of one make are counted; a larger enclosure counts whole; a lamp of the same class that
+    Items of one make are counted; a larger enclosure counts whole; a lamp of the same class that
     is renewed counts as bought.
     """
     had = {line.slug: line for line in shopping(before)}

@@ -64,9 +64,9 @@ class Judgement:
 
 
 def finding_changes(
-    bench: FindingContext, said: tuple[Note, ...], judge: Callable[[Request], Judgement]
+    context: FindingContext, said: tuple[Note, ...], judge: Callable[[Request], Judgement]
 ) -> tuple[Change, ...]:
-    """A change for each finding that one clears: dangers first, no two of one kind on one thing.
+    """A change for each finding that one clears: dangers first, no two of one kind on one item.
 
     Parameters
     ----------
@@ -77,14 +77,14 @@ def finding_changes(
     """
     if not any(has_proposals(note.slug) for note in said):
         return ()
-    known = judge(bench.request)
+    known = judge(context.request)
     found: dict[tuple[str, str], Change] = {}
     cleared: set[str] = set()
     looked_for = 0
     for note in sorted(said, key=lambda note: _severity(note)):
         if note.slug in cleared or note.severity == "fact":
             continue
-        change = _change_for(note.slug, bench, known, judge)
+        change = _change_for(note.slug, context, known, judge)
         looked_for += change is not None
         if change is not None and (change.kind, change.item_id) not in found:
             found[change.kind, change.item_id] = change
@@ -109,13 +109,13 @@ def in_order_of_harm(
 
 
 def _change_for(
-    slug: str, bench: FindingContext, known: Judgement, judge: Callable[[Request], Judgement]
+    slug: str, context: FindingContext, known: Judgement, judge: Callable[[Request], Judgement]
 ) -> Change | None:
-    for n, proposal in enumerate(proposals(bench, slug)):
+    for n, proposal in enumerate(proposals(context, slug)):
         if n >= TRIED_MOST:
             return None
         try:
-            other = apply_patch(bench.request, proposal.patch)
+            other = apply_patch(context.request, proposal.patch)
             after = judge(other)
         except DocumentError:
             continue

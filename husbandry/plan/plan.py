@@ -246,10 +246,10 @@ def _with_findings(
     lead = max(animals, key=lambda animal: animal.length_m)
     looked = seen.looked
     profile = looked.profiles[lead.species]
-    bench = FindingContext(
+    context = FindingContext(
         request, seen.prediction, animals, profile, lead.length_m, looked.targets
     )
-    mended = finding_changes(bench, said, lambda other: _judged_again(other, seen, animals))
+    mended = finding_changes(context, said, lambda other: _judged_again(other, seen, animals))
     return _priced(request, in_order_of_harm(changes, mended, said))
 
 

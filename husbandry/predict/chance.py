@@ -86,7 +86,7 @@ class NeedChance(NamedTuple):
 def chance_of_each(
     prediction: Prediction, targets: Mapping[NeedKey, TargetRange]
 ) -> tuple[NeedChance, ...]:
-    """Probability of each need that is predicted to lie in its range, by itself: the working of
+    """Probability of each need that is predicted to lie in its range, by itself: the derivation of
     `chance_of_all`, the least likely first.
     """
     found = []

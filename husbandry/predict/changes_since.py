@@ -65,23 +65,23 @@ def changes_between(
 
 
 def _decides_warmth(item: Item) -> bool:
-    """Whether a thing decides how warm a spot is: it warms, or is basked on."""
+    """Whether an item decides how warm a spot is: it warms, or is basked on."""
     return item.warms or isinstance(item, Slab)
 
 
 def _gives_uv(item: Item) -> bool:
-    """Whether a thing decides how much ultraviolet a spot gets: a lamp, or what is basked on."""
+    """Whether an item decides how much ultraviolet a spot gets: a lamp, or what is basked on."""
     return item.is_uv or isinstance(item, Slab)
 
 
 def _moved_m(was: Item, is_now: Item) -> float:
-    """How far a thing was moved [m]."""
+    """How far an item was moved [m]."""
     moved_m = math.dist(was.at_m, is_now.at_m)
     return moved_m if moved_m > ROUNDING_M else 0.0
 
 
 def _of_item(was: Item, is_now: Item, large: LargeChange) -> float:
-    """What one thing adds that is still there."""
+    """What one item adds that is still there."""
     if was.kind != is_now.kind:
         return OTHER
     found = 0.0

@@ -358,7 +358,7 @@ def tube_watts(item: Item) -> float:
 
 
 def uv_source(item: Item, request: Request, learned: Learned = UNLEARNED) -> UvSource:
-    """A thing as the ultraviolet model sees it."""
+    """An item as the ultraviolet model sees it."""
     lamp = UV_LAMPS[item.kind]
     hours = item.burned_h
 
@@ -538,7 +538,7 @@ def _highest_branch(request: Request) -> EnclosurePoint | None:
 
 
 def restanced(request: Request, position: AnimalPosition) -> AnimalPosition:
-    """How the same animal stands once things were moved or added: a climber goes to its highest
+    """How the same animal stands once items were moved or added: a climber goes to its highest
     branch, or to the first lamp.
     """
     if position.perch_share == 0:

@@ -7,8 +7,8 @@ from husbandry.derivation import Z90, Derivation, DerivationInput, Source, named
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS, MESHES
 from husbandry.errors import ImpossibleStateError
+from husbandry.methods import derivation_of
 from husbandry.methods import find as find_method
-from husbandry.methods import working
 from husbandry.predict.daily_humidity import wave_predictions
 from husbandry.predict.humidity import humidity_predictions
 from husbandry.predict.light import light_predictions
@@ -239,7 +239,7 @@ def predictions(
         "temp_c": request.room.day_c,
         "temp_there_c": cool,
     }
-    found["humidity_floor"] = working(
+    found["humidity_floor"] = derivation_of(
         method, arguments, prediction.humidity_floor_pct()
     ).model_copy(
         update={
@@ -313,11 +313,11 @@ def _patch(
             value=patch.longest_m,
             unit="m",
             rule=(
-                "Length of the patch around the hottest spot that is at least as warm as the band's"
+                "Length of the patch around the hottest spot that is at least as warm as the target range's"
                 " lower end; within 3 K of the spot where the spot itself is colder."
             ),
             inputs=(
-                named_value("lower end of the band", target.low_value, "°C"),
+                named_value("lower end of the target range", target.low_value, "°C"),
                 named_value("longer side of what it lies on", patch.slab_m, "m"),
                 named_value("the other way", min(patch.length_m, patch.depth_m), "m"),
             ),
@@ -410,7 +410,7 @@ def _uv_shares(
         value=cover.in_range,
         unit="1",
         rule=(
-            "Share of the length in which the UV index at the animal's back lies in the band, with"
+            "Share of the length in which the UV index at the animal's back lies in the target range, with"
             " the shadows of what stands there."
         ),
         inputs=(
@@ -424,7 +424,7 @@ def _uv_shares(
         value=cover.shade,
         unit="1",
         rule=(
-            "Share of the length under 15 % of the band's middle, with the shadows of what stands"
+            "Share of the length under 15 % of the middle of the target range, with the shadows of what stands"
             " there."
         ),
         sources=(_UV_SOURCE,),
@@ -449,7 +449,7 @@ def _uv_day(prediction: Prediction, low: float, high: float) -> dict[str, Deriva
         "uv_in_range": Derivation(
             value=seen.in_range_h,
             unit="h",
-            rule="Time of the day in which the UV index in the basking place lies in the band, by timers.",
+            rule="Time of the day in which the UV index in the basking place lies in the target range, by timers.",
             inputs=(named_text("target", f"UVI {low:g} to {high:g}"), *inputs),
             sources=(_UV_SOURCE,),
             would_change="The lamps' timers.",

@@ -62,7 +62,7 @@ PLACE_WORDS = {
     SensorPlace.HIDE: "in a hide",
     SensorPlace.WATER: "in the water",
     SensorPlace.ROOM: "the room outside",
-    SensorPlace.FRIDGE: "in the fridge of a winter rest",
+    SensorPlace.FRIDGE: "in the brumation fridge",
     SensorPlace.EGGS: "in the incubator",
     SensorPlace.PLUG: "at the plug of everything",
     SensorPlace.THERMOSTAT: "at the thermostat",

@@ -18,7 +18,7 @@ has (common practice: a fridge of 4 to 8 °C is seen to below 2 and above 12) [K
 
 
 def rest_targets(low_c: float, high_c: float) -> ChannelTargets:
-    """What the fridge of a winter rest must hold, by day and by night alike.
+    """What the brumation fridge must hold, by day and by night alike.
 
     Parameters
     ----------

@@ -47,7 +47,7 @@ class ChannelTargets:
     night: PhaseRange
     lit: tuple[tuple[float, float], ...]
     """From and to, in hours of the room's clock [h]."""
-    workings: tuple[tuple[str, Derivation], ...] = ()
+    derivations: tuple[tuple[str, Derivation], ...] = ()
     """Each end of the ranges by name, such as “by day at least”, with how it was calculated."""
 
     def is_lit(self, hours: Values) -> NDArray[np.bool_]:
@@ -106,17 +106,17 @@ def targets_for(
     """
     known = {need.key: need for need in needs}
     ranges = []
-    workings: list[tuple[str, Derivation]] = []
+    derivations: list[tuple[str, Derivation]] = []
     for day in (True, False):
         key = need_for(quantity, place, day=day)
         need = known.get(key) if key is not None else None
         ranges.append(_range(need))
-        workings += _workings(need, "by day" if day else "by night")
+        derivations += _derivations(need, "by day" if day else "by night")
 
-    return ChannelTargets(ranges[0], ranges[1], tuple(lit), tuple(workings))
+    return ChannelTargets(ranges[0], ranges[1], tuple(lit), tuple(derivations))
 
 
-def _workings(need: NeedState | None, phase: str) -> Iterator[tuple[str, Derivation]]:
+def _derivations(need: NeedState | None, phase: str) -> Iterator[tuple[str, Derivation]]:
     if need is None:
         return
     ends = (need.low, need.high, need.limit_low, need.limit_high)

@@ -1,4 +1,4 @@
-"""A winter rest, planned backwards from the day on which it begins: check, last meal, shorter days,
+"""A brumation, planned backwards from the day on which it begins: check, last meal, shorter days,
 cooling, weighings, limits of loss, and the way back.
 
 Method: docs/methods/seasons.md. Planning help; whether an animal is fit to rest is a veterinarian's
@@ -68,7 +68,7 @@ class Limits(NamedTuple):
 
 
 class Rest(NamedTuple):
-    """A planned winter rest."""
+    """A planned brumation."""
 
     steps: tuple[BrumationStep, ...]
     last_meal: dt.date

@@ -93,7 +93,7 @@ class FoundSetup:
 
     @cached_property
     def changed(self) -> int:
-        """Things that are added, taken away, or moved."""
+        """Items that are added, removed, or moved."""
         before = [(_make(item), item.at_m) for item in self.owner.items]
         changes = 0
         for item in self.request.items:

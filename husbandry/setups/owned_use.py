@@ -43,7 +43,7 @@ def means_of(owned: Sequence[OwnedFitting]) -> Means:
 def with_owned(
     found: Starter, owned: Sequence[OwnedFitting]
 ) -> tuple[Starter, tuple[OwnedUse, ...]]:
-    """The setup with as much of what is there as keeps every range; and of each thing whether it is
+    """The setup with as much of what is there as keeps every range; and of each item whether it is
     used, else why not.
 
     What the search left out is tried in the place of what was chosen of its sort; where that is as

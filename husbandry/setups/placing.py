@@ -1,4 +1,4 @@
-"""Where things stand to one another: what a drawing marks though a plan can be made of it.
+"""Where items stand to one another: what a drawing marks though a plan can be made of it.
 
 What no plan can be made of, `request` refuses.
 """
@@ -21,7 +21,7 @@ TOUCH_M = 0.005
 
 
 def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
-    """Things in one place, things past a wall, and lamps within reach, by JSON pointer; lengths in
+    """Items in one place, items past a wall, and lamps within reach, by JSON pointer; lengths in
     the reader's units.
     """
     found: list[Problem] = []
@@ -66,7 +66,7 @@ def _problem(hazard: Hazard, name: str, units: Units) -> Problem:
 
 
 def _may_share(one: Item, other: Item) -> bool:
-    """Branches lie across things and leaves hang over them; a stone in a pool is its way out, and
+    """Branches lie across items and leaves hang over them; a stone in a pool is its way out, and
     what swims hides in it.
     """
     kinds = {one.kind, other.kind}

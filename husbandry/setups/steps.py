@@ -17,7 +17,7 @@ from husbandry.setups.judged import judge
 from husbandry.species.needs import NeedKey
 
 Action = Literal["settings", "furniture", "replace", "move", "add", "remove"]
-_Thing = tuple[Action, Item | None, Item | None]
+_ItemChange = tuple[Action, Item | None, Item | None]
 STAYS_M = 0.02
 """What stands nearer to where it stood was not moved (design choice) [m]."""
 
@@ -71,7 +71,7 @@ def steps_to(now: Request, then: Request) -> tuple[tuple[Step, ...], Request]:
     now = now.model_copy(update={"readings": ()})  # they say nothing of what will be there
     if judge(now).closed:
         return (), now
-    things = list(_things_to_do(now, then))
+    things = list(_item_changes(now, then))
     for thing in list(things):
         without = [other for other in things if other is not thing]
         try:
@@ -90,7 +90,7 @@ def steps_to(now: Request, then: Request) -> tuple[tuple[Step, ...], Request]:
     return tuple(found), _done(now, then, things)
 
 
-def _done(now: Request, then: Request, things: list[_Thing]) -> Request:
+def _done(now: Request, then: Request, things: list[_ItemChange]) -> Request:
     """The enclosure after some things are done. Raises `DocumentError`."""
     state = to_data(now)
     for action, old, new in things:
@@ -107,7 +107,7 @@ def _done(now: Request, then: Request, things: list[_Thing]) -> Request:
     return from_data(state)
 
 
-def _things_to_do(
+def _item_changes(
     now: Request, then: Request
 ) -> Iterator[tuple[Action, Item | None, Item | None]]:
     """Lid and vents, furniture, then lamp by lamp: replaced, moved, added, taken away."""

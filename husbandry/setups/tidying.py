@@ -34,7 +34,7 @@ def _with_one_less(judged: Judged) -> Judged | None:
             continue
         try:
             other = judge(apply_patch(judged.request, change.patch))
-        except DocumentError:  # two things in one place
+        except DocumentError:  # two items in one place
             continue
         as_good = other.closed and other.edged <= judged.edged
         if as_good and len(other.findings) < len(judged.findings):

@@ -108,7 +108,7 @@ class NeedSpec(StageChoice):
             if end is not None
         ]
         if self.low is None and self.high is None:
-            raise ValueError("a need has at least one end of its band")
+            raise ValueError("a need has at least one end of its target range")
         if (self.limit_low is not None or self.limit_high is not None) and len(
             set(self.limit_origin)
         ) < 2:

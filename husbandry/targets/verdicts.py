@@ -11,7 +11,7 @@ from husbandry.derivation import Z90, Derivation, OtherApproach, named_text, nam
 from husbandry.documents.request import ReadingSpec, Request
 from husbandry.documents.result import Measured, NeedState, Occupant, Verdict
 from husbandry.errors import ImpossibleStateError
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.quantity import Kind
 from husbandry.readings import corrected_reading
 from husbandry.species.approaches import QUESTIONS
@@ -110,8 +110,8 @@ def _end(
     if value is None:
         return None
     words = {
-        "low": "lower end of the band",
-        "high": "upper end of the band",
+        "low": "lower end of the target range",
+        "high": "upper end of the target range",
         "limit_low": "lower limit",
         "limit_high": "upper limit",
     }
@@ -346,7 +346,7 @@ def _judged_reading(
     value = read + more
     spread = Z90 * sd * (value if kind.kind is Kind.UVI else 1.0)
     method = find("corrected_reading")
-    derivation = working(
+    derivation = derivation_of(
         method, {"value": reading.value, "offset": reading.offset}, read
     ).model_copy(
         update={"unit": kind.unit, "value": value, "low": value - spread, "high": value + spread}

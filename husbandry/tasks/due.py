@@ -41,7 +41,7 @@ def ahead(
     Parameters
     ----------
     later : sequence of (int, Routines)
-        Duties that take over from a day on, rising: of animals that have grown.
+        Tasks that take over from a day on, rising: of animals that have grown.
     """
     found = []
     for n in range(days):

@@ -29,7 +29,7 @@ from husbandry.species.profile import Profile
 
 WEIGH_DAYS = (7, 14, 30)
 """Of the youngest, of the growing, of the grown (common practice: weekly while it is small; the
-outlook asks only when months have gone) [days].
+forecast asks only when months have gone) [days].
 """
 CLEAN_DAYS, DEEP_DAYS, LIVING_DEEP_DAYS = 7, 30, 180
 """Glass and corners; all of it, or of an enclosure in which a crew lives (common practice) [days]."""

@@ -184,7 +184,7 @@ class SupplyForecast(NamedTuple):
     """So that it comes in time."""
     buy: float
     """For two weeks from the day on which it is short; whole animals [animals or g]."""
-    working: Derivation | None
+    derivation: Derivation | None
     """Of what is to be bought."""
 
 
@@ -192,7 +192,7 @@ BUY_DAYS = 14
 """What is bought lasts so long (design choice) [days]."""
 
 
-def outlook(
+def stock_forecast(
     name: str, stock: float, needs: Iterable[Need], today: dt.date, lead_days: int
 ) -> SupplyForecast:
     """What becomes of a stock: eaten meal by meal, and lost night by night."""

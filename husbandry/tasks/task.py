@@ -29,7 +29,7 @@ class Done(NamedTuple):
     lamps_on: dt.date
     """On which the lamps' hours were written down."""
     resting: Mapping[int, Rest] = {}  # never written to
-    """Winter rests, of those that have one."""
+    """Brumations, of those that have one."""
     treatments: Mapping[int, Sequence[Treatment]] = {}  # never written to
     """Of treatment, by animal."""
     tamed: Mapping[int, Sequence[HandlingSession]] = {}  # never written to
@@ -72,12 +72,12 @@ class Task(NamedTuple):
     quiet: bool = False
     """The animal is in its first week."""
     resting: bool = False
-    """Of an animal in its winter rest."""
+    """Of an animal in its brumation."""
     never: bool = False
     """It was never logged: since when it is due is a guess."""
     treatment: Treatment | None = None
     missed: dt.date | None = None
-    """A day of its course before this one, on which nothing is logged."""
+    """A day of its treatment before this one, on which nothing is logged."""
     step: int | None = None
     """Of taming."""
     idea: str = ""

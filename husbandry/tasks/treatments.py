@@ -1,4 +1,4 @@
-"""Courses of treatment that a veterinarian prescribed: dated, in their own words.
+"""Treatments that a veterinarian prescribed: dated, in their own words.
 
 Nothing of them is calculated here but the days. Method: docs/methods/treatments.md.
 """

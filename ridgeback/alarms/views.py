@@ -85,7 +85,7 @@ def _wanted(alarm: Alarm, units: Units) -> list[tuple[str, DerivationView]]:
     enclosure = rows.get(pk=alarm.channel.enclosure_id)
     found = targets_of(alarm.channel, request_of(enclosure, at), enclosure, at)
 
-    return [(words, derivation_view(one, units)) for words, one in found.workings]
+    return [(words, derivation_view(one, units)) for words, one in found.derivations]
 
 
 def _page(request: KeeperRequest, alarm: Alarm, **forms: Any) -> HttpResponse:

@@ -29,7 +29,7 @@ from husbandry.life_plan.enclosure_purchases import (
 )
 from husbandry.life_plan.forecast import AnimalForecast, Event, ahead_of, events, lamp_events
 from husbandry.life_plan.future_body import FutureAnimal, future
-from husbandry.life_plan.rows import LifePlan, path_of
+from husbandry.life_plan.rows import LifePlan, life_plan_of
 from husbandry.predict.predict import outside_of
 from husbandry.species.profile import Profile
 from ridgeback import clock
@@ -42,12 +42,12 @@ from ridgeback.species_guide.flows import edits_of, profiles_of
 
 
 class Growths(Document):
-    """What is remembered of an animal's life: its growth, and the path and the enclosures that
+    """What is remembered of an animal's life: its growth, and the life plan and the enclosures that
     follow from it.
     """
 
     growth: Growth
-    path: LifePlan
+    life_plan: LifePlan
     buying: PurchasePlan
     common: tuple[EnclosureFit, ...]
 
@@ -59,7 +59,7 @@ class Life:
     animal: Animal
     profile: Profile
     future: FutureAnimal
-    path: LifePlan
+    life_plan: LifePlan
     buying: PurchasePlan
     home: Enclosure | None
     weights: tuple[WeightRecord, ...]
@@ -121,7 +121,7 @@ def _approaches(animal: Animal, enclosure: Enclosure | None) -> dict[str, str]:
 
 
 def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
-    """One animal, its path and its enclosures; worked out here when they are not remembered."""
+    """One animal, its life plan and its enclosures; worked out here when they are not remembered."""
     weights = tuple(WeightRecord(on=w.on, mass_g=w.mass_g) for w in animal.weighings.all())
     kind = profile.body.length_kind
     lengths = [
@@ -153,14 +153,16 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
         life = FutureAnimal(
             core, profile, known.growth, approaches, company, weighed=bool(weights)
         )
-        return Life(animal, profile, life, known.path, known.buying, home, weights, known.common)
+        return Life(
+            animal, profile, life, known.life_plan, known.buying, home, weights, known.common
+        )
     life = future(core, profile, weights, lengths, approaches=approaches, company=company)
-    path = path_of(life, today, uvb=uvb)
-    ways = buying(life, today, free, coming=path.milestones)
+    life_plan = life_plan_of(life, today, uvb=uvb)
+    ways = buying(life, today, free, coming=life_plan.milestones)
     common = common_enclosures(life, today)
-    made = Growths(growth=life.growth, path=path, buying=ways, common=common)
+    made = Growths(growth=life.growth, life_plan=life_plan, buying=ways, common=common)
     remember({key: made.model_dump_json(exclude_none=True)})
-    return Life(animal, profile, life, path, ways, home, weights, common)
+    return Life(animal, profile, life, life_plan, ways, home, weights, common)
 
 
 def _enclosures_to_use(household: Household, home: Enclosure | None) -> list[OwnedEnclosure]:
@@ -256,7 +258,7 @@ def _homes(household: Household) -> tuple[dict[int, Enclosure], dict[int, int]]:
     return homes, count
 
 
-def outlook(household: Household, today: dt.date) -> list[AnimalForecastRow]:
+def coming_up(household: Household, today: dt.date) -> list[AnimalForecastRow]:
     """The next twelve months of every animal, from what is remembered: constant queries, no
     fitting.
     """
@@ -324,7 +326,7 @@ def _household(
 
 
 def work_out(household: Household, today: dt.date, most: int | None = None) -> int:
-    """Work out and remember what the outlook misses; how many were missing.
+    """Work out and remember what the forecast misses; how many were missing.
 
     The fitting of growth happens here and in no page.
     """

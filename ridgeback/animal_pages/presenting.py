@@ -197,7 +197,7 @@ def _vote(
 
 def milestones_of(life: Life, units: Units, today: dt.date) -> tuple[MilestoneView, ...]:
     """The stages to come."""
-    return tuple(_milestone(item, units, today) for item in life.path.milestones)
+    return tuple(_milestone(item, units, today) for item in life.life_plan.milestones)
 
 
 def _milestone(item: Milestone, units: Units, today: dt.date) -> MilestoneView:
@@ -342,7 +342,7 @@ def _sides(item: Compared, units: Units) -> str:
 
 @dataclass(frozen=True)
 class PathView:
-    """The path drawn."""
+    """The life plan drawn."""
 
     names: SafeString
     timeline: SafeString
@@ -356,17 +356,17 @@ class PathView:
 
 
 def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -> PathView:
-    """The path as rows and words."""
-    path = life.path
+    """The life plan as rows and words."""
+    plan = life.life_plan
     layout = life_plan_drawing.lay_out(
-        path, width, lambda worth: wording.worth_lines(worth, units)
+        plan, width, lambda worth: wording.worth_lines(worth, units)
     )
     said = "; ".join(
         f"{condition_period.name} from {condition_period.since:%B %Y}"
-        for condition_period in path.stages
+        for condition_period in plan.stages
     )
     others = []
-    for life_row in path.life_rows:
+    for life_row in plan.life_rows:
         for other in life_row.others:
             others.append(
                 (
@@ -377,22 +377,22 @@ def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -
                 )
             )
     until = (
-        f"Its species lives to about {path.life_until[0]:%Y} to {path.life_until[1]:%Y}"
-        if path.life_until
+        f"Its species lives to about {plan.life_until[0]:%Y} to {plan.life_until[1]:%Y}"
+        if plan.life_until
         else ""
     )
     return PathView(
         mark_safe(write(life_plan_drawing.names(layout, wording.NAMES))),
         mark_safe(
             write(
-                life_plan_drawing.timeline(path, layout, f"Life plan of {life.animal.name}", said)
+                life_plan_drawing.timeline(plan, layout, f"Life plan of {life.animal.name}", said)
             )
         ),
         milestones_of(life, units, today),
         next(
             (
                 layout.x(condition_period.since)
-                for condition_period in path.stages
+                for condition_period in plan.stages
                 if condition_period.since <= today < condition_period.until
             ),
             0.0,
@@ -400,5 +400,5 @@ def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -
         / layout.width,
         tuple(others),
         until,
-        str(path.source),
+        str(plan.source),
     )

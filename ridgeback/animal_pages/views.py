@@ -1,4 +1,4 @@
-"""The animals of a household: the list, one animal's page, its path, and what the next twelve
+"""The animals of a household: the list, one animal's page, its life plan, and what the next twelve
 months bring.
 """
 
@@ -20,10 +20,10 @@ from husbandry.quantity import Kind, show
 from ridgeback.animal_pages import presenting
 from ridgeback.animal_pages.lives import (
     AnimalForecastRow,
+    coming_up,
     home_of,
     lamps_due,
     life_of,
-    outlook,
     soonest,
 )
 from ridgeback.animals import flows, wording
@@ -75,7 +75,7 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
         raise Http404
     day = request.household.day_of(now())
     query, state = (request.GET.get(name, "")[:80] for name in ("query", "state"))
-    comings = found_animals(outlook(request.household, day), query, state, day)
+    comings = found_animals(coming_up(request.household, day), query, state, day)
     pending = any(coming.events is None for coming in comings)
     if pending:
         ask_for_lives(request.household)
@@ -468,7 +468,7 @@ def forecast_page(request: KeeperRequest) -> HttpResponse:
     if request.household is None:
         raise Http404
     day = request.household.day_of(now())
-    comings = outlook(request.household, day)
+    comings = coming_up(request.household, day)
     waiting = [coming.animal for coming in comings if coming.events is None]
     if waiting:
         ask_for_lives(request.household)

@@ -171,7 +171,7 @@ def _set_derivation(clutch: Clutch, units: Units) -> DerivationView | None:
     )
 
 
-def _working(found: HatchWindow, units: Units) -> DerivationView:
+def _derivation(found: HatchWindow, units: Units) -> DerivationView:
     return derivation_view(found.derivation, units)
 
 
@@ -190,7 +190,7 @@ def _page(
         "profile": clutch.profile,
         "view": view,
         "wants": _wants(clutch, request.units),
-        "working": _working(view.window, request.units),
+        "derivation": _derivation(view.window, request.units),
         "set_derivation": _set_derivation(clutch, request.units),
         "look": look or LookForm(clutch=clutch, units=request.units, today=today),
         "hatch": hatch or HatchForm(clutch=clutch, today=today),

@@ -66,7 +66,7 @@ def standing_commissioning(
 
 
 def commissioning_text(enclosure: Enclosure, kept: Request, made: Planned) -> str:
-    """How far the proof of an enclosure is, for the way that leads to it; of rows fetched by
+    """How far the commissioning of an enclosure is, for the way that leads to it; of rows fetched by
     `for_planning`, with the plan that is there already.
     """
     if enclosure.head is not None and enclosure.proven_revision == enclosure.head_id:

@@ -70,7 +70,7 @@ def name_of(item: ShoppingLine, units: Units) -> str:
 
 
 def what_of(task: BuildTask, units: Units) -> str:
-    """Of what a step is, and how far things are moved."""
+    """Of what a step is, and how far items are moved."""
     moved = Counter(_shifted(shift, units) for shift in task.shifts)
     parts = (
         task.what,
@@ -197,7 +197,7 @@ class BuildWork:
         return schedule(self.tasks(self.chosen), self.start, done, today=self.asked.today)
 
     def lines(self, rate: float, units: Units, currency: str) -> tuple["ShoppingRow", ...]:
-        """The shopping list as it stands, owned things and own prices with it."""
+        """The shopping list as it stands, owned items and own prices with it."""
         items = (
             (*shopping(self.asked), *build_materials(self.asked, self.chosen))
             if self.old is None

@@ -172,7 +172,7 @@ def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
         "chart": mark_safe(write(drawn)),  # our own writer escapes
         "facts": facts_of(found, units),
         "burns": found.hottest_c > 55,
-        "workings": [(find(name).rule, str(find(name).source)) for name in METHODS],
+        "derivations": [(find(name).rule, str(find(name).source)) for name in METHODS],
         "strong_uv": found.strong_uv,
         "uvi_limit": found.uvi_limit,
         "pen": [

@@ -1,4 +1,4 @@
-"""The page of quick sums, and one sum by its link."""
+"""The page of calculators, and one calculation by its link."""
 
 from typing import Any
 from urllib.parse import urlencode

@@ -31,7 +31,7 @@ AT_ONCE = 30
 
 @functools.cache
 def species_index() -> Index:
-    """Every species of the library, to be named in ordinary words."""
+    """Every species of the guide, to be named in ordinary words."""
     return Index.of(library().values())
 
 

@@ -1,4 +1,4 @@
-"""A tank of the demo that is still being built: half of its steps done, some of its things owned,
+"""A tank of the demo that is still being built: half of its steps done, some of its items owned,
 nobody in it yet.
 """
 

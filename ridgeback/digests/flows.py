@@ -46,7 +46,7 @@ def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> D
         try:
             send(subject, text, address)
         except OSError:  # the mail server is away: the page has the daily email
-            log.exception("letter not mailed", extra={"digest": digest.pk})
+            log.exception("daily email not mailed", extra={"digest": digest.pk})
             return digest
         digest.mailed_at = now
         digest.save(update_fields=["mailed_at"])
@@ -67,5 +67,5 @@ def write_due(now: dt.datetime) -> int:
         try:
             written += write(wish.membership, now) is not None
         except Exception:  # one household that cannot be told keeps nobody else's daily email back
-            log.exception("letter not written", extra={"membership": wish.membership_id})
+            log.exception("daily email not written", extra={"membership": wish.membership_id})
     return written

@@ -90,7 +90,7 @@ def beams_shapes(request: Request, prediction: Prediction, view: View) -> list[S
 
 
 def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
-    """A few specks, so that the ground reads as substrate without colour.
+    """A few specks, so that it reads as substrate without colour.
 
     Placed by arithmetic: the same sheet is the same file.
     """

@@ -1,4 +1,4 @@
-"""Front and top view for the layout editor, one above the other at one scale, with every thing in a
+"""Front and top view for the layout editor, one above the other at one scale, with every item in a
 group of its own that a hand can take.
 """
 
@@ -109,7 +109,7 @@ def shapes(
     light: bool = False,
     vapour_pa: float | None = None,
 ) -> list[Shape]:
-    """Everything on the paper: fields first, things over them, dimensions last."""
+    """Everything on the paper: fields first, items over them, dimensions last."""
     request = prediction.request
     views = layout(request)
     return [

@@ -12,7 +12,7 @@ ROLES = {
     "between": "strip-between",
     "cool": "strip-cool",
     "too strong": "strip-over",
-    "in the band": "strip-sun",
+    "in range": "strip-sun",
     "weak": "strip-weak",
     "shade": "strip-shade",
 }
@@ -50,9 +50,7 @@ def _strip(stretches: tuple[ZoneStretch, ...], y: float, scale: float) -> list[S
         parts.append(Rect(ROLES[one.kind], left, y, width, 22, title=one.kind))
         if width > 7.2 * len(one.kind) + 8:
             role = (
-                "words-on-dark"
-                if one.kind in {"basking", "in the band", "too strong"}
-                else "words"
+                "words-on-dark" if one.kind in {"basking", "in range", "too strong"} else "words"
             )
             parts.append(Text(role, left + width / 2, y + 16, one.kind, "middle"))
     return parts

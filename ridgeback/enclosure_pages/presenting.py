@@ -618,7 +618,7 @@ def _add_facts(
     if "uv_coverage" in predictions:
         facts.append(
             (
-                "Length in the UV band",
+                "Length in the UV target range",
                 Number(f"{predictions['uv_coverage'].value:.0%}", "/predictions/uv_coverage"),
             )
         )

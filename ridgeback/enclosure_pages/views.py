@@ -345,7 +345,7 @@ def seen_animals(request: KeeperRequest) -> dict[int, int]:
 @posted
 @lived_in
 def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Make one of the ranked changes: found again by planning, named by its species and thing."""
+    """Make one of the ranked changes: found again by planning, named by its kind and item."""
     enclosure = own_enclosure(request, pk)
     made = planned(enclosure.request_at(now())).plan
     wanted = request.POST.get("change")

@@ -152,7 +152,7 @@ def apply_change(
 ) -> Revision:
     """Make a planned change: a new revision of the enclosure."""
     head = _locked(enclosure, seen)
-    # The patch is written for the whole request; enclosure and things stand in it as they stand in
+    # The patch is written for the whole request; enclosure and items stand in it as they stand in
     # the spec.
     full = enclosure.request_at(now).model_dump(mode="json")
     patched = jsonpatch.apply_patch(full, list(change.patch))

@@ -337,7 +337,7 @@ class LayoutForm(forms.Form):
         return name if name in self.fields else None
 
     def _spec(self, cleaned: dict[str, Any]) -> dict[str, Any]:
-        """Enclosure and things, as a revision keeps them."""
+        """Enclosure and items, as a revision keeps them."""
         enclosure_spec = self.kept.enclosure
         mesh = cleaned["enclosure-mesh"] or None
         share = cleaned["enclosure-share"]

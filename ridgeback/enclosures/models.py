@@ -79,7 +79,7 @@ class EnclosureQuerySet(models.QuerySet["Enclosure"]):
         )
 
     def for_round(self) -> "EnclosureQuerySet":
-        """With what its duties follow from, of which years of weights and readings are no part: a
+        """With what its tasks follow from, of which years of weights and readings are no part: a
         constant number of small queries.
         """
         later = Weighing.objects.filter(animal=OuterRef("animal"), on__gt=OuterRef("on"))

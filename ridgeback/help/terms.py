@@ -36,7 +36,7 @@ TERMS: dict[str, Term] = {
     ),
     "brumation": Term(
         "Brumation",
-        "The winter rest of reptiles and amphibians: cool, dark, without food, for weeks. Only a"
+        "The winter sleep of reptiles and amphibians: cool, dark, without food, for weeks. Only a"
         " healthy, well-fed animal may enter it.",
     ),
     "calibration": Term(

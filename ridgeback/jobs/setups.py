@@ -92,7 +92,7 @@ def _chance(offer: SetupOffer, units: Units) -> str:
 
 
 def _chances(offer: SetupOffer, units: Units) -> list[dict[str, str]]:
-    """Of each need by itself: the working of how likely all of them hold."""
+    """Of each need by itself: the derivation of how likely all of them hold."""
     return [
         {
             "name": NEEDS[one.key].name,

@@ -320,7 +320,7 @@ def sweep_visits(timestamp: int) -> None:
 @app.periodic(cron="*/10 * * * *")
 @app.task(name="write_digests", priority=50, queueing_lock="write_digests")
 def write_digests(timestamp: int) -> None:
-    """The daily letters whose hour has come."""
+    """The daily emails whose hour has come."""
     written = write_due(clock.now())
     if written:
-        log.info("letters written", extra={"digests": written})
+        log.info("daily emails written", extra={"digests": written})

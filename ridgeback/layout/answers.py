@@ -89,7 +89,7 @@ def _need_lines(seen: PlanSummary, units: Units) -> list[NeedLine]:
 
 
 def _shown(item: Item, row: NumberField, units: Units) -> str:
-    """A number of a thing as its field shows it."""
+    """A number of an item as its field shows it."""
     if row.path == "thermostat/probe":
         return probe_chosen(item.held)
     if row.choices:
@@ -108,7 +108,7 @@ def _shown(item: Item, row: NumberField, units: Units) -> str:
 
 
 def panel(request: Request | None, asked: LayoutQuestion, units: Units, says: str = "") -> str:
-    """The chosen thing's numbers, each to be typed."""
+    """The chosen item's numbers, each to be typed."""
     items = request.items if request is not None else _loose(asked.state)
     item = next((t for t in items if t.id == asked.chosen), None)
     if item is None:
@@ -129,7 +129,7 @@ def panel(request: Request | None, asked: LayoutQuestion, units: Units, says: st
 
 
 def _says(prediction: Prediction, chosen: str, units: Units) -> str:
-    """What the model says of the chosen thing itself."""
+    """What the model says of the chosen item itself."""
     item = next((t for t in prediction.request.items if t.id == chosen), None)
     if item is None:
         return ""
@@ -160,7 +160,7 @@ def _says(prediction: Prediction, chosen: str, units: Units) -> str:
 
 
 def _loose(state: dict[str, Any]) -> list[Item]:
-    """The things of an enclosure that is not sound, as far as each is a thing."""
+    """The items of an enclosure that is not sound, as far as each is an item."""
     found = []
     for data in state["items"] if isinstance(state.get("items"), list) else []:
         try:
@@ -191,7 +191,7 @@ def _marks(problems: tuple[Problem, ...], items: list[Any], stops: bool) -> list
 
 
 def _said(problem: Problem, items: list[Any], stops: bool) -> str:
-    """What is wrong; of what makes no enclosure at all, with the name of its thing before it."""
+    """What is wrong; of what makes no enclosure at all, with the name of its item before it."""
     slug = _item_of(problem, items) if stops else ""
     item = (
         next((one for one in _loose({"items": items}) if one.id == slug), None) if slug else None
@@ -202,7 +202,7 @@ def _said(problem: Problem, items: list[Any], stops: bool) -> str:
 
 
 def _wrong_at(path: str, chosen: str, problems: tuple[Problem, ...], items: list[Any]) -> str:
-    """What is wrong with one of the chosen thing's numbers; empty for one that is not."""
+    """What is wrong with one of the chosen item's numbers; empty for one that is not."""
     for problem in problems:
         rest = "/".join(problem.pointer.split("/")[3:])
         if (
@@ -283,11 +283,11 @@ STANDING = frozenset(
         "crew no litter",
     }
 )
-"""Said among an enclosure's notes: no place of a thing mends it."""
+"""Said among an enclosure's notes: no place of an item mends it."""
 
 
 def _furniture(request: Request, seen: PlanSummary, prediction: Prediction) -> list[Problem]:
-    """What stands wrong for the largest animal, at its thing."""
+    """What stands wrong for the largest animal, at its item."""
     found = whole_furnishing(request, seen.animals, prediction.warm_left)
     return [
         Problem(

@@ -1,4 +1,4 @@
-"""What the layout editor asks: an enclosure and its things as JSON, sometimes with a number that
+"""What the layout editor asks: an enclosure and its items as JSON, sometimes with a number that
 was typed, an hour of the day, or a patch to try.
 """
 

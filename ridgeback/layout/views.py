@@ -1,4 +1,4 @@
-"""The layout editor's page, and what it asks while a hand moves things."""
+"""The layout editor's page, and what it asks while a hand moves items."""
 
 from typing import Any
 

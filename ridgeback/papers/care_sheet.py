@@ -101,11 +101,11 @@ def care_sheet(animal: Animal, now: dt.datetime, units: Units) -> CareSheet:
 
 
 def needs_of(
-    path: LifePlan, today: dt.date, units: Units
+    life_plan: LifePlan, today: dt.date, units: Units
 ) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """What a life plan says of a day, row by row."""
     found = []
-    for row in path.life_rows:
+    for row in life_plan.life_rows:
         step = next((one for one in row.steps if one.since <= today < one.until), None)
         lines = wording.worth_lines(step.worth, units) if step is not None else ()
         if lines:
@@ -117,14 +117,14 @@ def _needs(
     life: Life | None, units: Units, today: dt.date, *, fed_by_plan: bool
 ) -> tuple[tuple[str, tuple[str, ...]], ...]:
     """Its needs; its meals stand below by what it weighs and does, if they are known."""
-    rows = needs_of(life.path, today, units) if life is not None else ()
+    rows = needs_of(life.life_plan, today, units) if life is not None else ()
     return tuple(one for one in rows if one[0] != wording.NAMES["food"] or not fed_by_plan)
 
 
 def _others(life: Life, units: Units) -> tuple[tuple[str, str, str, str], ...]:
     return tuple(
         (wording.NAMES[row.slug], other.approach, otherwise(other, units), because(other.why))
-        for row in life.path.life_rows
+        for row in life.life_plan.life_rows
         for other in row.others
     )
 

@@ -132,7 +132,7 @@ def vet_summary(
 
 
 def _treatments(animal: Animal, last: dt.date) -> tuple[str, ...]:
-    """Courses that had begun, in the veterinarian's words."""
+    """Treatments that had begun, in the veterinarian's words."""
     return tuple(
         f"{one.words} ({one.by}), {one.begins:%-d %B} to {(one.stopped_on or one.ends):%-d %B %Y}"
         for one in animal.treatments.all()

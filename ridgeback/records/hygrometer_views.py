@@ -160,7 +160,7 @@ def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:
                 f" not {changes:.1f}"
             ),
         ),
-        ("What the ground gives off", by(told.substrate, told.substrate_ln_sd)),
+        ("What the substrate gives off", by(told.substrate, told.substrate_ln_sd)),
         ("What its walls take up, over its air", f"{told.buffer:.1f}"),
         (
             "The log lies from the model",

@@ -52,7 +52,7 @@ def targets_of(
 
 
 def _fridge(enclosure: Enclosure, now: dt.datetime) -> ChannelTargets | None:
-    """What the winter rest of whoever lives here asks for; None while nobody rests."""
+    """What the brumation of whoever lives here asks for; None while nobody rests."""
     today = enclosure.room.day_of(now)
     rests = rests_of([one.animal_id for one in enclosure.present], today).values()
     resting = [one.temp_c for one in rests if one.begins <= today < one.ends]

@@ -18,7 +18,7 @@ from husbandry.climate.room import LOSS_W_M2K, SWING_SHARE, circuit_share, room_
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.forecast.power import CircuitLoad, PowerDraw, hung_on, power_of, together
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.quantity import Kind, PlausibleRange, Units, show
 from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
@@ -343,17 +343,17 @@ def _power_numbers(
     loss = LOSS_W_M2K[form.said("loss", "usual")]
     volts = float(form.said("volts", "230"))
     amps = float(form.said("amps", "16"))
-    rise = working(
+    rise = derivation_of(
         find("room_rise"),
         {"mean_w": mean, "floor_m2": floor, "loss_w_m2k": loss},
         room_rise(mean, floor, loss),
     )
     share = circuit_share(load, volts, amps)
-    circuit = working(
+    circuit = derivation_of(
         find("circuit_share"), {"power_w": load, "volts": volts, "amps": amps}, share
     )
     by_day = mean + SWING_SHARE * (drawn.by_day_w - mean)
-    warmest = working(
+    warmest = derivation_of(
         find("room_rise"),
         {"mean_w": by_day, "floor_m2": floor, "loss_w_m2k": loss},
         room_rise(by_day, floor, loss),

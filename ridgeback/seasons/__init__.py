@@ -1,1 +1,1 @@
-"""The year of a household: winter rests, the length of days, and the year overview."""
+"""The year of a household: brumations, the length of days, and the year overview."""

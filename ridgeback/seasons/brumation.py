@@ -1,4 +1,4 @@
-"""A winter rest of an animal: offered, refused with the reasons, kept, stopped."""
+"""A brumation of an animal: offered, refused with the reasons, kept, stopped."""
 
 import datetime as dt
 import math

@@ -1,4 +1,4 @@
-"""Winter rests that were planned."""
+"""Brumations that were planned."""
 
 import datetime as dt
 

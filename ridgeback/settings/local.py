@@ -25,7 +25,7 @@ SECRET_KEY = _secret()
 DEBUG = False
 MFA_WEBAUTHN_ALLOW_INSECURE_ORIGIN = True  # browsers allow passkeys on http://localhost
 LOGGING["loggers"]["ridgeback"]["level"] = env("REQUEST_LOG_LEVEL", default="WARNING")  # type: ignore[index]  # the screen stays quiet
-# No mail leaves this machine: each letter is a file here.
+# No mail leaves this machine: each message is a file here.
 EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
 EMAIL_FILE_PATH = STATE / "mail"
 _host = env("RIDGEBACK_HOST", default="127.0.0.1")

@@ -1,3 +1,3 @@
-"""The library: species to look for, to compare and to weigh up; and the household's own values of
+"""The species guide: species to look for, to compare and to weigh up; and the household's own values of
 their profiles.
 """

@@ -63,7 +63,7 @@ def _locked(household: Household, species: str) -> tuple[Edit, ...]:
 
 @transaction.atomic
 def set_value(household: Household, species: str, edit: Edit) -> None:
-    """Keep one value otherwise than the library.
+    """Keep one value otherwise than the species guide.
 
     Raises `DocumentError` where the profile would be unsound, and nothing is changed.
     """
@@ -74,7 +74,7 @@ def set_value(household: Household, species: str, edit: Edit) -> None:
 
 @transaction.atomic
 def revert(household: Household, species: str, at: str) -> bool:
-    """Back to the library's value; every value for an empty pointer.
+    """Back to the species guide's value; every value for an empty pointer.
 
     False when nothing was edited there.
     """

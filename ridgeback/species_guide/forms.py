@@ -1,4 +1,4 @@
-"""Forms of the library: what a household can give, one value edited with a reason, a file of
+"""Forms of the species guide: what a household can give, one value edited with a reason, a file of
 values.
 """
 

@@ -1,4 +1,4 @@
-"""A household's own values of a profile. The library's files are never changed."""
+"""A household's own values of a profile. The species guide's files are never changed."""
 
 from django.db import models
 
@@ -7,7 +7,7 @@ from ridgeback.households.models import Household
 
 
 class ProfileEdits(models.Model):
-    """The values of one species that a household keeps otherwise than the library, each with its
+    """The values of one species that a household keeps otherwise than the species guide, each with its
     reason (ridgeback-variant/2).
     """
 

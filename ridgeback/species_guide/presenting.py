@@ -1,4 +1,4 @@
-"""What the library shows: the list, a species, several side by side."""
+"""What the species guide shows: the list, a species, several side by side."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -166,7 +166,7 @@ class SpeciesPage:
     needs: tuple[NeedRow, ...]
     sections: list[tuple[str, str, list[Value]]]
     edits: tuple[tuple[str, str, str, str, str], ...]
-    """Pointer, label, the library's value, the keeper's, the reason."""
+    """Pointer, label, the guide's value, the keeper's, the reason."""
     cautions: tuple[str, ...]
     signs: tuple[str, ...]
     memory: str

@@ -1,4 +1,4 @@
-"""The library: find, weigh up, compare, and keep values of one's own."""
+"""The species guide: find, weigh up, compare, and keep values of one's own."""
 
 import functools
 import json
@@ -167,7 +167,7 @@ def _age(typed: str) -> tuple[float | None, str]:
 
 
 def edit(request: KeeperRequest, slug: str) -> HttpResponse:
-    """One value kept otherwise than the library, with a reason."""
+    """One value kept otherwise than the species guide, with a reason."""
     household = _own(request)
     shipped = _shipped(slug)
     at = request.GET.get("at", "")[:200]
@@ -218,7 +218,7 @@ def _reason(text: str) -> str:
 
 
 def revert(request: KeeperRequest, slug: str) -> HttpResponse:
-    """Back to the library's value, one or all."""
+    """Back to the species guide's value, one or all."""
     household = _own(request)
     shipped = _shipped(slug)
     if request.method == "POST":
@@ -227,9 +227,9 @@ def revert(request: KeeperRequest, slug: str) -> HttpResponse:
             messages.success(
                 request,
                 (
-                    "The library’s value stands again."
+                    "The species guide’s value applies again."
                     if gone
-                    else "It was the library’s value already."
+                    else "It was the species guide’s value already."
                 ),
             )
         except DocumentError as why:

@@ -283,7 +283,7 @@ def _form(enclosure: Enclosure, kept: Request, units: Units, data: Any = None) -
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
 def substrate(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Reckon a bed; keep it in the enclosure when asked to."""
+    """Calculate a substrate; save it in the enclosure when asked to."""
     enclosure = own_enclosure(request, pk)
     kept = enclosure.request_at(now())
     form = _form(

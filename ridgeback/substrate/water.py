@@ -29,7 +29,7 @@ from husbandry.findings.water import (
     wrong_waters,
 )
 from husbandry.items.union import Item
-from husbandry.methods import find, working
+from husbandry.methods import derivation_of, find
 from husbandry.predict.need_states import look
 from husbandry.predict.pool_water import PoolWater, water_prediction
 from husbandry.quantity import METRIC, Kind, PlausibleRange, Units, show
@@ -122,7 +122,7 @@ def _lost(item: Item, air: tuple[float, float]) -> Derivation:
         "rh_pct": round(air[1], 1),
     }
     known = find("dish_loss")
-    return working(known, arguments, known.function(**arguments))
+    return derivation_of(known, arguments, known.function(**arguments))
 
 
 def _dose(litres: float, label: tuple[float, float] | None) -> Derivation | None:
@@ -130,7 +130,7 @@ def _dose(litres: float, label: tuple[float, float] | None) -> Derivation | None
         return None
     known = find("conditioner_dose")
     arguments = {"water_l": litres, "dose_ml": label[0], "per_l": label[1]}
-    return working(known, arguments, known.function(**arguments))
+    return derivation_of(known, arguments, known.function(**arguments))
 
 
 def _filter(pool: PoolForecast) -> tuple[str, str]:

@@ -29,7 +29,7 @@ from husbandry.tasks.supplies import (
     food_of,
     good_until,
     needs_of,
-    outlook,
+    stock_forecast,
     supplements_of,
 )
 from ridgeback.calculation import Failed, attempt
@@ -105,14 +105,14 @@ def _order(
     found: SupplyForecast, today: dt.date, units: Units, price: float | None, stock: StockView
 ) -> DerivationView | None:
     if (
-        found.working is None
+        found.derivation is None
         or found.order_by is None
         or found.order_by > today + dt.timedelta(days=14)
     ):
         return None
     when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
     name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
-    seen = derivation_view(found.working, units)
+    seen = derivation_view(found.derivation, units)
     cost = stock.price_text(found.buy, found.name, price)
     each = "100 g" if stock.by_mass(found.name) else "one"
     priced = ((f"your price of {each}", f"{price:g} {stock.currency}"),) if cost else ()
@@ -165,7 +165,7 @@ def _row(
     there = own if stock and stock.stands_for else stocked([one.lot for one in view.stocks], name)
     standing_in = there - own
     by_mass = view.by_mass(name)
-    seen = outlook(name, there, needs, today, lead)
+    seen = stock_forecast(name, there, needs, today, lead)
     dates, late, days = _dates(stock, today) if stock else ("", False, None)
     lasts = _words(seen, today)
     direction, words = _state(lasts, stock, there, days, is_asked=name in supplements)

@@ -97,7 +97,7 @@ class Due:
 
 @dataclass(frozen=True)
 class AnimalRecords:
-    """What is kept of animals, by their keys: meals of late, winter rests, courses of treatment,
+    """What is kept of animals, by their keys: meals of late, brumations, treatments,
     sessions of taming, sheds that are over; and the keeper's own schedules.
     """
 

@@ -1,4 +1,4 @@
-"""Refusals of an enclosure's animals that are worth a word, for cards and letters alike."""
+"""Refusals of an enclosure's animals that are worth a word, for cards and daily emails alike."""
 
 from husbandry.feeding.appetite import RefusalWarning, worry
 from husbandry.seasons.brumation import in_rest

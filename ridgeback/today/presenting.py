@@ -70,7 +70,7 @@ class EnclosureCard:
 
     enclosure: Enclosure
     animals: str
-    beasts: tuple[Animal, ...]
+    each_animal: tuple[Animal, ...]
     tasks: tuple[TaskView, ...]
     entries: tuple[EntryView, ...]
     failed: str

@@ -1,1 +1,1 @@
-"""Courses of treatment in the veterinarian's own words."""
+"""Treatments in the veterinarian's own words."""

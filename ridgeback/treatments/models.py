@@ -1,4 +1,4 @@
-"""Courses of treatment."""
+"""Treatments."""
 
 import datetime as dt
 
@@ -55,7 +55,7 @@ class Treatment(models.Model):
 
 
 def treatments_of(animals: list[int], today: dt.date) -> dict[int, list[CoreTreatment]]:
-    """Courses that go on or are to come, by animal, in one query."""
+    """Treatments that go on or are to come, by animal, in one query."""
     found: dict[int, list[CoreTreatment]] = {}
     going = Treatment.objects.filter(animal__in=animals, ends__gte=today).filter(
         Q(stopped_on__isnull=True) | Q(stopped_on__gt=today)

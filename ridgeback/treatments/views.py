@@ -1,4 +1,4 @@
-"""The courses of treatment of an animal: noted in the veterinarian's words, followed among the
+"""The treatments of an animal: noted in the veterinarian's words, followed among the
 day's tasks, stopped.
 """
 
@@ -82,7 +82,7 @@ class TreatmentForm(OnceForm):
 
 @dataclass(frozen=True)
 class TreatmentRow:
-    """A course with what was given of it."""
+    """A treatment with what was given of it."""
 
     treatment: Treatment
     given: int
@@ -121,7 +121,7 @@ def _rows(animal: Animal, today: dt.date) -> list[TreatmentRow]:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 def page(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Courses of an animal; a new one is noted."""
+    """Treatments of an animal; a new one is noted."""
     animal = _animal(request, pk)
     today = animal.day_of(now())
     form = TreatmentForm(

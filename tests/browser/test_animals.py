@@ -1,4 +1,4 @@
-"""Library, animals, path and outlook in the browser: by keys, by thumb, in both themes."""
+"""Species, animals, life plan and forecast in the browser: by keys, by thumb, in both themes."""
 
 import re
 from typing import Any
@@ -47,7 +47,7 @@ def test_two_species_are_compared_from_the_list(page: Page) -> None:
 
 def test_a_weight_a_thousand_times_off_is_put_right_with_one_click(page: Page) -> None:
     page.keyboard.press("a")
-    page.locator(".beast", has_text="Pip").click()
+    page.locator(".animal-row", has_text="Pip").click()
     page.get_by_role("link", name="Weigh or measure").click()
     page.get_by_label("Mass").fill("0.1")
     page.get_by_role("button", name="Log the weight").click()
@@ -58,9 +58,9 @@ def test_a_weight_a_thousand_times_off_is_put_right_with_one_click(page: Page) -
 
 def test_the_path_is_moved_under_the_thumb_and_opens_at_todays_stage(phone: Page) -> None:
     phone.get_by_role("link", name="Animals").tap()
-    phone.locator(".beast", has_text="Pip").tap()
+    phone.locator(".animal-row", has_text="Pip").tap()
     phone.get_by_role("link", name="Life plan", exact=True).tap()
-    strip = phone.locator(".path-scroll")
+    strip = phone.locator(".life-plan-scroll")
     expect(strip).to_be_visible()
     assert strip.evaluate("e => e.scrollLeft") > 50 and strip.evaluate(
         "e => e.scrollWidth > e.clientWidth"
@@ -86,7 +86,7 @@ def test_axe_finds_nothing_serious(page: Page, live_server: Any) -> None:
         page.goto(live_server.url + place)
         found += in_every_view(page)
     page.goto(f"{live_server.url}/animals/")
-    followed(page, page.locator(".beast", has_text="Pip"))
+    followed(page, page.locator(".animal-row", has_text="Pip"))
     found += in_every_view(page)
     for part in ("Growth & body", "Records", "Life plan"):
         followed(page, page.get_by_role("link", name=part, exact=True))

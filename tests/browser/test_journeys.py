@@ -56,7 +56,7 @@ def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> N
 def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
     go(page, "Bramble’s enclosure")
     page.locator(".need", has_text="Surface").locator(".num").first.click()
-    dialog = page.locator("#working")
+    dialog = page.locator("#derivation")
     expect(dialog).to_be_visible()
     expect(dialog).to_contain_text("What went in")
     expect(dialog).to_contain_text("python -m husbandry plan enclosure-")
@@ -122,7 +122,7 @@ def test_everything_by_keyboard(page: Page) -> None:
     number = page.locator(".need .num").first
     number.focus()
     page.keyboard.press("Enter")
-    expect(page.locator("#working")).to_contain_text("Source")
+    expect(page.locator("#derivation")).to_contain_text("Source")
     page.keyboard.press("Escape")
     expect(number).to_be_focused()
     page.goto(f"{page.url.partition('#')[0]}edit/")
@@ -154,7 +154,7 @@ def test_axe_finds_nothing_serious(page: Page, live_server: Any) -> None:
         group.locator("summary").click()
     found += in_every_view(page)
     page.locator(".num").first.click()
-    expect(page.locator("#working")).to_contain_text("Source")
+    expect(page.locator("#derivation")).to_contain_text("Source")
     found += in_every_view(page)
     page.keyboard.press("Escape")
     page.context.clear_cookies()

@@ -389,7 +389,7 @@ def test_a_fridge_that_freezes_wakes_somebody_while_the_animal_rests(
         "low",
     )
     assert messages.send_due(now()) == 1
-    assert "in the fridge of a winter rest" in mail.outbox[0].body
+    assert "in the brumation fridge" in mail.outbox[0].body
     assert "Open the fridge" in mail.outbox[0].body
 
 

@@ -1,5 +1,5 @@
 """The animals of a household: stage and growth, weights that are questioned, enclosures,
-approaches, the path, the outlook.
+approaches, the life plan, the forecast.
 """
 
 import datetime as dt

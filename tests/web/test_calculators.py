@@ -1,4 +1,4 @@
-"""Quick sums: every one in both unit systems, with a link that gives it again."""
+"""Calculators: every one in both unit systems, with a link that gives it again."""
 
 import re
 

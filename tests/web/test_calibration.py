@@ -28,10 +28,10 @@ def test_the_page_says_what_readings_told(client: Client, pip: Enclosure) -> Non
     assert "What your readings changed" in html and "Halogen flood: beam on its target" in html
     told = client.get(f"/enclosures/{pip.pk}/").context["view"].told
     assert any("Surface ±" in words and "→" in words for words in told.narrowed)
-    working = client.get(
+    derivation = client.get(
         f"/enclosures/{pip.pk}/calculation/", {"at": told.strengths[0].pointer}
     ).content.decode()
-    assert "readings fitted" in working and "× 0." in working
+    assert "readings fitted" in derivation and "× 0." in derivation
 
 
 def test_without_readings_nothing_is_told(client: Client, pip: Enclosure) -> None:

@@ -78,8 +78,8 @@ def test_the_page_says_what_is_needed_by_the_plan(client: Client, warm: Channel)
     assert 'class="wanted"' in text and 'class="foreseen"' in text
     for row in view.phases:
         for _, pointer in row.ends:
-            working = client.get(f"/enclosures/{warm.enclosure_id}/calculation/?at={pointer}")
-            assert working.status_code == 200, "every number has its working"
+            derivation = client.get(f"/enclosures/{warm.enclosure_id}/calculation/?at={pointer}")
+            assert derivation.status_code == 200, "every number has its derivation"
     assert view.read_out and "°C" in view.read_out[0][1]
     client.post("/preferences/", {"units_temperature": "f"})
     us = client.get(f"/enclosures/{warm.enclosure_id}/charts/").context["view"]

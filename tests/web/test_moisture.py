@@ -48,8 +48,8 @@ def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Enclosu
         "mistings": [{"at": "09:00", "ml": 40.0}],
         "mist_days": 1,
     }
-    working = client.get(f"/enclosures/{pip.pk}/calculation/?at=/predictions/air_changes_day")
-    assert working.status_code == 200 and b"Air renewed an hour" in working.content
+    derivation = client.get(f"/enclosures/{pip.pk}/calculation/?at=/predictions/air_changes_day")
+    assert derivation.status_code == 200 and b"Air renewed an hour" in derivation.content
 
 
 def test_the_seconds_of_a_pump_open_to_their_working(client: Client, pip: Enclosure) -> None:
@@ -66,10 +66,10 @@ def test_the_seconds_of_a_pump_open_to_their_working(client: Client, pip: Enclos
     ).content.decode()
     assert "Its pump runs at 09:00, 20:00" in shown and "10 s" in shown
     client.post(f"/enclosures/{pip.pk}/save/", {**form, "wet-nozzles": "4 ml"})
-    working = client.get(
+    derivation = client.get(
         f"/enclosures/{pip.pk}/calculation/?at=/damp/pulses/0/spray"
     ).content.decode()
-    assert "over what the nozzles give" in working
+    assert "over what the nozzles give" in derivation
 
 
 @pytest.mark.parametrize(

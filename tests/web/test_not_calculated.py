@@ -10,7 +10,7 @@ from django.test import Client
 
 from husbandry.errors import CannotCalculateError
 from husbandry.quantity import METRIC
-from ridgeback.animal_pages.lives import outlook, work_out
+from ridgeback.animal_pages.lives import coming_up, work_out
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import BROKE_OFF, Failed, attempt
 from ridgeback.clock import now
@@ -125,7 +125,7 @@ def test_a_birthday_that_cannot_be_is_corrected_on_its_page(
 def test_an_animal_that_cannot_be_projected_is_named(household: Household, unborn: Animal) -> None:
     today = household.day_of(now())
     work_out(household, today)
-    failed = {one.animal.name: one.failed for one in outlook(household, today) if one.failed}
+    failed = {one.animal.name: one.failed for one in coming_up(household, today) if one.failed}
     assert set(failed) <= {unborn.name}
     assert work_out(household, today) == 0  # and is not tried again and again
 

@@ -1,4 +1,4 @@
-"""Winter rest on its page and among the day's tasks; the year overview."""
+"""Brumation on its page and among the day's tasks; the year overview."""
 
 import datetime as dt
 from typing import Any

@@ -1,4 +1,4 @@
-"""The library: found, filtered, compared, weighed up; and values of a household's own."""
+"""The species guide: found, filtered, compared, weighed up; and values of a household's own."""
 
 import io
 import json

@@ -1,4 +1,4 @@
-"""Courses of treatment in the veterinarian's words."""
+"""Treatments in the veterinarian's words."""
 
 import datetime as dt
 

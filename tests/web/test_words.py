@@ -22,6 +22,12 @@ BANNED = {
     r"\baway with it\b": "delete",
     r"\bbench\b": "layout",
 }
+NOWHERE = re.compile(
+    r"reckon|(?<!co)habitat|larder|\bchores?\b|ribbon|\bbench\b|beast|\boutlooks?\b|winter rest"
+    r"|\bworkings\b|\bpath_of\b",
+    re.I,
+)
+"""What stands in no name and no comment either."""
 ANY = re.compile("|".join(BANNED), re.I)
 TAGS = re.compile(r"\{%.*?%\}|\{\{.*?\}\}|\{#.*?#\}|<[^>]*>", re.S)
 
@@ -49,9 +55,20 @@ def said_by_style(text: str) -> str:
     return " ".join(re.findall(r"/\*.*?\*/", text, re.S))
 
 
-SAID_BY = {".html": said_by_template, ".py": said_by_code, ".css": said_by_style}
+def said_by_script(text: str) -> str:
+    """What its strings and comments say."""
+    return " ".join(re.findall(r"/\*.*?\*/|//[^\n]*|\"[^\"\n]*\"|`[^`]*`", text, re.S))
+
+
+SAID_BY = {
+    ".js": said_by_script,
+    ".html": said_by_template,
+    ".py": said_by_code,
+    ".css": said_by_style,
+}
 PLACES = [
     *sorted((WEB / "static" / "css").glob("*.css")),
+    *sorted((WEB / "static" / "js").rglob("*.js")),
     *sorted((WEB / "templates").rglob("*.html")),
     *(path for path in sorted(WEB.rglob("*.py")) if "migrations" not in path.parts),
     *sorted(CORE.rglob("*.py")),
@@ -66,3 +83,12 @@ def test_no_banned_word_is_said(path: Path) -> None:
     said = SAID_BY[path.suffix](text)
     found = {word: better for word, better in BANNED.items() if re.search(word, said, re.I)}
     assert not found, f"say instead: {found}"
+
+
+def test_no_name_and_no_comment_says_one() -> None:
+    said = {
+        str(path.relative_to(WEB.parent)): found
+        for path in PLACES
+        if (found := NOWHERE.findall(path.read_text(encoding="utf-8")))
+    }
+    assert said == {}

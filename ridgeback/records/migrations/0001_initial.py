@@ -22,7 +22,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('name', models.CharField(max_length=80)),
                 ('quantity', models.CharField(choices=[('temperature', 'temperature'), ('humidity', 'humidity'), ('uvi', 'UV index'), ('power', 'power'), ('heating', 'share of full heating'), ('mass', 'weight')], max_length=11)),
-                ('place', models.CharField(choices=[('surface', 'basking surface'), ('warm', 'warm end, in the air'), ('cool', 'cool end, in the air'), ('middle', 'middle, in the air'), ('hide', 'in a hide'), ('water', 'in the water'), ('room', 'the room outside'), ('fridge', 'in the fridge of a winter rest'), ('eggs', 'in the incubator'), ('plug', 'at the plug of everything'), ('thermostat', 'at the thermostat'), ('pump', 'at the plug of the misting pump'), ('scale', 'on the scale')], max_length=10)),
+                ('place', models.CharField(choices=[('surface', 'basking surface'), ('warm', 'warm end, in the air'), ('cool', 'cool end, in the air'), ('middle', 'middle, in the air'), ('hide', 'in a hide'), ('water', 'in the water'), ('room', 'the room outside'), ('fridge', 'in the brumation fridge'), ('eggs', 'in the incubator'), ('plug', 'at the plug of everything'), ('thermostat', 'at the thermostat'), ('pump', 'at the plug of the misting pump'), ('scale', 'on the scale')], max_length=10)),
                 ('offset', models.FloatField(default=0)),
                 ('is_live', models.BooleanField(default=False)),
                 ('last_at', models.DateTimeField(blank=True, null=True)),

@@ -1,4 +1,4 @@
-/* What lives only in the browser: layers of the drawing, the read-out at the pointer, a reading's usual instrument, the working's dialog. Loaded before Alpine. */
+/* What lives only in the browser: layers of the drawing, the read-out at the pointer, a reading's usual instrument, the derivation's dialog. Loaded before Alpine. */
 import { bilinear } from "./field.js";
 
 document.addEventListener("alpine:init", () => {
@@ -191,11 +191,11 @@ function readAt(event) {
 
 /* How a number was calculated opens at once; its content comes from the server: of what is being tried where its form is on the page, else of what is saved. Without scripts the link leads to a page. */
 document.addEventListener("click", async (event) => {
-  const opener = event.target.closest("a.num, [data-working]");
-  const dialog = document.querySelector("[data-working-dialog]");
+  const opener = event.target.closest("a.num, [data-derivation]");
+  const dialog = document.querySelector("[data-derivation-dialog]");
   if (!opener || !dialog || event.ctrlKey || event.metaKey) return;
   event.preventDefault();
-  const body = document.getElementById("working-body");
+  const body = document.getElementById("derivation-body");
   body.textContent = "Calculating …";
   if (!dialog.open) dialog.showModal();
   const form = document.getElementById("layout-form");
@@ -248,11 +248,11 @@ document.addEventListener("DOMContentLoaded", () => {
   if (zone && zone.value === "UTC") zone.value = own;
 });
 
-/* A path opens at the stage of today; a page prints on a click. */
+/* A life plan opens at the stage of today; a page prints on a click. */
 document.addEventListener("DOMContentLoaded", () => {
-  const path = document.querySelector("[data-path]");
-  const strip = path && path.querySelector(".path-scroll");
-  if (strip) strip.scrollLeft = Number(path.dataset.today) * strip.scrollWidth;
+  const plan = document.querySelector("[data-life-plan]");
+  const strip = plan && plan.querySelector(".life-plan-scroll");
+  if (strip) strip.scrollLeft = Number(plan.dataset.today) * strip.scrollWidth;
 });
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) {

@@ -95,7 +95,7 @@
     }
   }
 
-  /* A plain tap comes back as its line alone: it takes the chore's place. The last one of a box asks for the whole card. */
+  /* A plain tap comes back as its line alone: it takes the task's place. The last one of an enclosure asks for the whole card. */
   function line(logRequest, html) {
     const here = slot(logRequest.enclosure);
     if (!here) return;
@@ -108,7 +108,7 @@
     }
     list.insertAdjacentHTML("afterbegin", html);
     mark();
-    // A meal may have taken the powder that another of the same day was to carry.
+    // A meal may have taken the supplement that another of the same day was to carry.
     if (!here.querySelector("form.task") || logRequest.fields.task.includes("/feed ")) refresh(logRequest.enclosure);
   }
 
@@ -121,7 +121,7 @@
     }
   }
 
-  /* A tap that nobody can take any more, because its box is empty or is gone, is said once and not kept. */
+  /* A tap that nobody can take any more, because its enclosure is empty or is gone, is said once and not kept. */
   function gone(logRequest, status) {
     mark();
     lost = status === 404 ? "A log entry that waited found no animal in its enclosure any more: it was not saved." : `A log entry was not saved (${status}): look at its enclosure again.`;

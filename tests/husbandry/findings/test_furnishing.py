@@ -15,7 +15,7 @@ from husbandry.predict.need_states import look
 
 
 def slugs(data: dict[str, Any]) -> dict[str, str]:
-    """What is said of an enclosure, with the thing it is said of."""
+    """What is said of an enclosure, with the item it is said of."""
     request = from_data(data)
     looked = look(request)
     lead = looked.occupants[looked.lead]

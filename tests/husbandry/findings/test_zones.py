@@ -29,7 +29,7 @@ def look(items=None, **changes):
 
 
 def moved(kind, x):
-    """The sample with one thing elsewhere along the length."""
+    """The sample with one item elsewhere along the length."""
     return [
         {**t, "at_m": [x, *t["at_m"][1:]]} if t["kind"] == kind else t for t in SAMPLE["items"]
     ]

@@ -1,4 +1,4 @@
-"""The next twelve months: stages, enclosures outgrown, winter rests, weighings."""
+"""The next twelve months: stages, enclosures outgrown, brumations, weighings."""
 
 import datetime as dt
 

@@ -14,8 +14,8 @@ from husbandry.life_plan.future_body import first_day, future, request_on
 from husbandry.life_plan.rows import (
     SETTLED_DAYS,
     LifePlan,
+    life_plan_of,
     milestones,
-    path_of,
     stretches,
     worth_in,
 )
@@ -83,22 +83,22 @@ def request_of(life):
 )
 def test_each_life_row_says_what_the_plan_says_on_ten_random_days(species, known, approaches):
     life = life_of(species, known, approaches)
-    path = path_of(life, TODAY)
+    life_plan = life_plan_of(life, TODAY)
     request = request_of(life)
     chance = random.Random(species)
-    days = (path.last - path.first).days
+    days = (life_plan.last - life_plan.first).days
     for _ in range(10):
-        on = path.first + dt.timedelta(days=chance.randrange(days))
+        on = life_plan.first + dt.timedelta(days=chance.randrange(days))
         made = plan(request_on(request, on, [life]), advise=False)
-        told = {life_row.slug for life_row in path.life_rows}
+        told = {life_row.slug for life_row in life_plan.life_rows}
         assert {"enclosure", "warm air", "food", "supplements"} <= told
-        for life_row in path.life_rows:
+        for life_row in life_plan.life_rows:
             theirs = worth_in(made, life_row.slug)
             if theirs is not None:
                 assert life_row.on(on) == theirs, (life_row.slug, on)
         condition_period = next(
             condition_period
-            for condition_period in path.stages
+            for condition_period in life_plan.stages
             if condition_period.since <= on < condition_period.until
         )
         assert condition_period.slug == made.animals[0].stage.slug
@@ -107,22 +107,25 @@ def test_each_life_row_says_what_the_plan_says_on_ten_random_days(species, known
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
 def test_every_species_has_a_path_from_birth_to_grown(profile):
     life = future(Animal(species=profile.species, born_on=TODAY), profile, today=TODAY)
-    path = path_of(life, TODAY)
-    assert [condition_period.slug for condition_period in path.stages] == [
+    life_plan = life_plan_of(life, TODAY)
+    assert [condition_period.slug for condition_period in life_plan.stages] == [
         stage.slug for stage in profile.stages
     ]
-    for milestone in path.milestones:
+    for milestone in life_plan.milestones:
         assert milestone.early is not None and milestone.early <= milestone.usual
         assert milestone.late is None or milestone.usual <= milestone.late
-    assert path.milestones[0].shifts
-    for life_row in path.life_rows:
-        assert life_row.steps[0].since == path.first and life_row.steps[-1].until == path.last
+    assert life_plan.milestones[0].shifts
+    for life_row in life_plan.life_rows:
+        assert (
+            life_row.steps[0].since == life_plan.first
+            and life_row.steps[-1].until == life_plan.last
+        )
         assert all(
             a.until == b.since and a.worth != b.worth
             for a, b in itertools.pairwise(life_row.steps)
         )
-    assert path.life_until is not None and path.life_until[0] > TODAY
-    assert LifePlan.model_validate_json(path.model_dump_json(exclude_none=True)) == path
+    assert life_plan.life_until is not None and life_plan.life_until[0] > TODAY
+    assert LifePlan.model_validate_json(life_plan.model_dump_json(exclude_none=True)) == life_plan
 
 
 @pytest.mark.parametrize("approach", ["room", "minimum"])
@@ -149,11 +152,11 @@ def test_an_enclosure_never_has_to_shrink(approach):
 
 
 def test_nothing_known_is_a_grown_animal_without_milestones():
-    path = path_of(life_of("Tiliqua scincoides", {}), TODAY)
+    life_plan = life_plan_of(life_of("Tiliqua scincoides", {}), TODAY)
     assert (
-        not path.milestones
-        and [condition_period.slug for condition_period in path.stages] == ["adult"]
-        and path.life_until is None
+        not life_plan.milestones
+        and [condition_period.slug for condition_period in life_plan.stages] == ["adult"]
+        and life_plan.life_until is None
     )
 
 
@@ -169,7 +172,7 @@ def test_weights_narrow_the_days_of_the_next_stage():
     ]
     animal = Animal(species=profile.species, mass_g=weights[-1].mass_g)
     one, many = (
-        path_of(future(animal, profile, told, today=TODAY), TODAY).milestones[0]
+        life_plan_of(future(animal, profile, told, today=TODAY), TODAY).milestones[0]
         for told in ([], weights)
     )
     assert one.early is not None and many.early is not None

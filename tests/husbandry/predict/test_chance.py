@@ -156,7 +156,7 @@ def test_nothing_that_is_predicted_is_certain(seen: Seen) -> None:
 
 
 def test_each_need_has_the_chance_that_it_has_alone(seen: Seen) -> None:
-    """The working of all at once, the least likely first; nine of ten lie between the ends."""
+    """The derivation of all at once, the least likely first; nine of ten lie between the ends."""
     targets, prediction = seen
     each = chance_of_each(prediction, targets)
     assert [one.chance for one in each] == sorted(one.chance for one in each)

@@ -149,7 +149,7 @@ def test_a_fridge_that_freezes_is_a_danger_and_a_warm_one_a_care() -> None:
 
 def test_a_rest_that_is_not_so_cold_is_held_three_kelvin_below() -> None:
     assert rest_targets(14.0, 18.0).day.limit_low == 11.0
-    assert dict(rest_targets(14.0, 18.0).workings)["never below"].value == 11.0
+    assert dict(rest_targets(14.0, 18.0).derivations)["never below"].value == 11.0
     assert rest_targets(3.0, 6.0).day.limit_low == 2.0
 
 

@@ -1,4 +1,4 @@
-"""Winter rest and the length of days (common practice, no source, unless said otherwise)."""
+"""Brumation and the length of days (common practice, no source, unless said otherwise)."""
 
 import datetime as dt
 import itertools

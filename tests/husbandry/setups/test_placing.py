@@ -1,4 +1,4 @@
-"""Where things stand to one another."""
+"""Where items stand to one another."""
 
 import json
 from typing import Any

@@ -19,7 +19,7 @@ from husbandry.tasks.supplies import (
     counted,
     good_until,
     needs_of,
-    outlook,
+    stock_forecast,
     supplements_of,
     taken,
     to_buy,
@@ -80,18 +80,22 @@ def test_half_a_meal_takes_half(sample: dict[str, Any]) -> None:
 
 def test_it_runs_short_on_the_first_meal_that_cannot_be_had() -> None:
     needs = [Need(day(n), "small mouse", 1) for n in (0, 7, 14, 21)]
-    found = outlook("small mouse", 2, needs, TODAY, 7)
+    found = stock_forecast("small mouse", 2, needs, TODAY, 7)
     assert found.short_on == day(14) and found.order_by == day(4) and found.buy == 2
-    assert found.working is not None and found.working.value == found.buy and found.working.sources
-    assert outlook("small mouse", 4, needs, TODAY, 7).short_on is None
-    assert outlook("small mouse", 0, needs, TODAY, 7).short_on == TODAY
+    assert (
+        found.derivation is not None
+        and found.derivation.value == found.buy
+        and found.derivation.sources
+    )
+    assert stock_forecast("small mouse", 4, needs, TODAY, 7).short_on is None
+    assert stock_forecast("small mouse", 0, needs, TODAY, 7).short_on == TODAY
 
 
 def test_what_dies_by_night_runs_short_earlier() -> None:
     needs = [Need(day(n), "adult cricket", 10) for n in range(14)]
-    assert outlook("adult cricket", 140, needs, TODAY, 3).short_on is not None
+    assert stock_forecast("adult cricket", 140, needs, TODAY, 3).short_on is not None
     lasting = [Need(day(n), "small mouse", 10) for n in range(14)]
-    assert outlook("small mouse", 140, lasting, TODAY, 3).short_on is None
+    assert stock_forecast("small mouse", 140, lasting, TODAY, 3).short_on is None
 
 
 def test_dates() -> None:

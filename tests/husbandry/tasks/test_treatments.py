@@ -1,4 +1,4 @@
-"""Courses of treatment: their days, and that nothing is ever made up."""
+"""Treatments: their days, and that nothing is ever made up."""
 
 import datetime as dt
 from typing import Any

@@ -159,7 +159,7 @@ function start() {
     }
   }
 
-  /* Before and after: the value as kept beside each need that moved, and the outline of where each thing stood. */
+  /* Before and after: the value as kept beside each need that moved, and the outline of where each item stood. */
   const stood = document.createElementNS("http://www.w3.org/2000/svg", "svg");
   stood.innerHTML = begin.shapes;
   function before(found) {
@@ -396,7 +396,7 @@ function start() {
     if (said) say(said);
   }
 
-  /* --- keys: a thing is moved in the view that was touched last; up and down mean height, with Alt depth --- */
+  /* --- keys: an item is moved in the view that was touched last; up and down mean height, with Alt depth --- */
   function nudge(axis, sign, coarse) {
     const item = selected();
     if (!item) return;

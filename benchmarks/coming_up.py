@@ -1,7 +1,7 @@
 """The next twelve months of 200 animals: one request, its queries and its time against an empty
 view; and what the job costs an animal.
 
-    DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.outlook
+    DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.coming_up
 
 Targets: queries constant from 4 to 200 animals; the request for 200 under 300 ms (median). Growth
 is fitted in the job, never on the page.
@@ -77,7 +77,7 @@ def main() -> int:
         print()
         reference = timed("an empty view", lambda: client.get("/empty/"), 60)
         rows = [
-            (timed("the outlook of 200 animals", lambda: client.get("/coming-up/"), 15), 300.0),
+            (timed("coming up for 200 animals", lambda: client.get("/coming-up/"), 15), 300.0),
             (timed("the list of 200 animals", lambda: client.get("/animals/"), 15), 300.0),
         ]
         good = table(reference, rows)
