@@ -24,7 +24,7 @@ from husbandry.predict.moisture import DayMoisture
 from husbandry.predict.need_states import look
 from husbandry.predict.predict import Prediction
 from husbandry.records.channels import Quantity, SensorPlace
-from husbandry.records.moments import local_offsets
+from husbandry.records.moments import DAY_S, local_offsets
 from husbandry.simulation.devices import pump_log, scale_log, thermostat_states
 from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import TrueEnclosure
@@ -283,7 +283,7 @@ class SimulatedLoggers:
             return LoggedSeries(Quantity.MASS, place, at_s, values)
         elif self._held is not None:
             item = self.request.item(self._held.item_id)
-            hours = ((at_s + local_offsets(at_s, self.zone)) % 86_400) / 3600.0
+            hours = ((at_s + local_offsets(at_s, self.zone)) % DAY_S) / 3600.0
             lit = np.array([item.lit_at(float(hour)) for hour in hours], dtype=bool)
             shares = np.where(lit, self._held.share, 0.0)
             switches = item.held is not None and item.held.control == "on_off"
@@ -302,7 +302,7 @@ class SimulatedLoggers:
     def _logged(
         self, quantity: Quantity, place: SensorPlace, at_s: Seconds, faults: Sequence[Fault]
     ) -> LoggedSeries:
-        hours = ((at_s + local_offsets(at_s, self.zone)) % 86_400) / 3600.0
+        hours = ((at_s + local_offsets(at_s, self.zone)) % DAY_S) / 3600.0
         values = self._usual(quantity, place, hours)
 
         if quantity is Quantity.TEMPERATURE:
@@ -314,10 +314,10 @@ class SimulatedLoggers:
         if quantity is Quantity.HUMIDITY:
             values = self._dry(hours, faults, at_s, values)
 
-        draw = np.random.default_rng([self.seed, zlib.crc32(f"{quantity}|{place}".encode())])
+        channel = zlib.crc32(f"{quantity}|{place}".encode())
+        draw = np.random.default_rng([self.seed, channel])
         offset = OFFSET_SD[quantity] * float(draw.standard_normal())
-        noise = np.random.default_rng([self.seed, 31, int(at_s[0]) if len(at_s) else 0])
-        spread = NOISE[quantity] * noise.standard_normal(len(at_s))
+        spread = NOISE[quantity] * self._noise(channel, at_s)
         if quantity is Quantity.UVI:  # a meter in the dark shows nothing
             values = values * (1 + offset) * (1 + spread)
         else:
@@ -339,6 +339,17 @@ class SimulatedLoggers:
         shown = np.round(values / STEP_SHOWN) * STEP_SHOWN
 
         return LoggedSeries(quantity, place, at_s[kept], np.round(shown, 1)[kept])
+
+    def _noise(self, channel: int, at_s: Seconds) -> Values:
+        """Standard normal, of each channel its own: the same for the same minute, however it is asked."""
+        minutes = DAY_S // 60
+        days, row = np.unique(at_s // DAY_S, return_inverse=True)
+        drawn = [
+            np.random.default_rng([self.seed, 31, channel, int(day)]).standard_normal(minutes)
+            for day in days
+        ]
+
+        return np.array(drawn).reshape(-1, minutes)[row, at_s % DAY_S // 60]
 
     def _weather(self, at_s: Seconds) -> Values:
         """The room against its usual day: the same for the same hour, however it is asked [K]."""

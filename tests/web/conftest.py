@@ -19,10 +19,12 @@ emptying.by_deleting()
 
 
 def last_lit() -> str:
-    """The last moment at which the demo's lamps burned, as it is typed: now, or the last 14:00."""
+    """The last moment at which the demo's lamps burned, as it is typed: now, or the last 18:20, after
+    every reading of the demo.
+    """
     local = clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)
     if not 10 <= local.hour < 19:
-        local = local.replace(hour=14, minute=0) - dt.timedelta(days=local.hour < 14)
+        local = local.replace(hour=18, minute=20) - dt.timedelta(days=local.hour < 14)
     return local.strftime("%Y-%m-%dT%H:%M")
 
 

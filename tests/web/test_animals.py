@@ -343,7 +343,7 @@ def test_the_path_says_what_plan_says_of_its_days(
                 "readings": (),
             }
         )
-        worth = life.path.life_row("enclosure").on(on)  # type: ignore[union-attr]
+        worth = life.life_plan.life_row("enclosure").on(on)  # type: ignore[union-attr]
         assert worth is not None and worth.sides_m == tuple(
             side.needed_m for side in plan(moved).size.sides
         )

@@ -209,7 +209,7 @@ def test_who_is_gone_leaves_the_enclosure_and_the_round_and_keeps_its_book(
     )
     assert not any(fathom in due.animals for due in gather(fathom.household, timezone.now()))
     listing = client.get("/animals/").content.decode()
-    assert "No longer kept" in listing and listing.count("enclosure-row beast") == 3
+    assert "No longer kept" in listing and listing.count("enclosure-row animal-row") == 3
     assert client.get(f"/animals/{fathom.pk}/").status_code == 200
     assert client.get(f"/animals/{fathom.pk}/feeding/").status_code == 302
     client.post(f"/animals/{fathom.pk}/departure/", {"back": "yes"})

@@ -242,7 +242,7 @@ def test_the_care_sheet_tells_what_its_own_plan_says(client: Client, household: 
     needs = dict(sheet.needs)
     life = life_of(pip, day(0), profile_of(household, pip.species))
     assert "Food" not in needs and sheet.food.meals, "told once, by what it weighs"
-    for row in life.path.life_rows:
+    for row in life.life_plan.life_rows:
         if row.slug == "food":
             continue
         now_says = next(one.worth for one in row.steps if one.since <= day(0) < one.until)

@@ -8,8 +8,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.collection.together_views import ACTS
+from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.households.models import Household, SavedFilter
 from ridgeback.log.models import LogEntry
@@ -145,7 +147,8 @@ def test_a_move_of_several_is_judged_together_and_confirmed(
     client: Client, household: Household, pip: Enclosure
 ) -> None:
     animals = [one for one in here(household) if one.name in {"Bramble", "Fathom"}]
-    typed = {"to": str(pip.pk), "at": f"{clocks.today()}T12:00", "reason": "cleaning"}
+    at = clock.local(clock.now(), demo.ZONE).strftime("%Y-%m-%dT%H:%M")
+    typed = {"to": str(pip.pk), "at": at, "reason": "cleaning"}
     answer = sent(client, "move", animals, **typed)
     assert answer.context["move"].danger and "Move all the same" in answer.content.decode()
     assert all(one.occupancies.present().get().enclosure != pip for one in animals)
