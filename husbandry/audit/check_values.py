@@ -338,11 +338,11 @@ READERS: dict[str, tuple[Kind | None, str, Reader]] = {
     "brumation_last_meal": (None, "day", lambda p, s: _span(p.season.last_meal_days)),
     **dict.fromkeys(
         ("brumation_temperature", "brumation_air"),
-        (Kind.TEMPERATURE, "°C", lambda p, s: _span(p.season.rest_c)),
+        (Kind.TEMPERATURE, "°C", lambda p, s: _span(p.season.dormancy_c)),
     ),
     **dict.fromkeys(
         ("brumation_weeks", "brumation_duration"),
-        (None, "week", lambda p, s: _span(p.season.rest_weeks)),
+        (None, "week", lambda p, s: _span(p.season.dormancy_weeks)),
     ),
     **dict.fromkeys(
         ("incubation_temperature", "incubation"),

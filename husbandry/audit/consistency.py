@@ -543,18 +543,18 @@ def substrate_is_deep_enough_to_dig(profile: Profile) -> Iterator[tuple[str, str
 def a_brumation_is_described(profile: Profile) -> Iterator[tuple[str, str]]:
     """Weeks, temperature and last meal, the temperature below the cool end."""
     season = profile.season
-    if season.rest == "none":
-        if season.rest_weeks or season.rest_c or season.last_meal_days:
+    if season.dormancy == "none":
+        if season.dormancy_weeks or season.dormancy_c or season.last_meal_days:
             yield "/season", "no rest, yet one is described"
         return
-    if season.rest_weeks is None or season.rest_c is None or season.last_meal_days is None:
+    if season.dormancy_weeks is None or season.dormancy_c is None or season.last_meal_days is None:
         yield (
             "/season",
             "a rest needs its weeks, its temperature and the days without food before it",
         )
         return
     cool = _needs(profile, profile.grown.slug, {}).get(NeedKey.COOL_AIR_DAY)
-    if cool is not None and cool.high is not None and season.rest_c.middle >= cool.high:
+    if cool is not None and cool.high is not None and season.dormancy_c.middle >= cool.high:
         yield "/season", "the rest is no cooler than its day"
 
 

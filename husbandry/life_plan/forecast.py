@@ -68,7 +68,7 @@ class AnimalForecast(Document):
     """Each until the next: only the days on which something changed are kept."""
     findings: tuple[WeightFindings, ...]
     weighed_on: dt.date | None = None
-    rest_weeks: float | None = None
+    dormancy_weeks: float | None = None
     """Of the brumation it is planned for; None where there is none."""
 
 
@@ -98,10 +98,10 @@ def ahead_of(
         coming = life_plan_of(life, month, uvb=uvb).milestones  # with what each changes
     stage = life.stage(month)
     rests = (
-        life.profile.season.rest in {"usual", "obligate"}
-        and QUESTIONS["winter-rest"].chosen(life.approaches).slug == "planned"
+        life.profile.season.dormancy in {"usual", "obligate"}
+        and QUESTIONS["brumation"].chosen(life.approaches).slug == "planned"
     )
-    weeks = life.profile.season.rest_weeks
+    weeks = life.profile.season.dormancy_weeks
     today = max([weight.on for weight in weights], default=month)
     told = findings(
         life.profile, life.animal.sex, weights, born_on=life.animal.born_on, today=today
@@ -120,7 +120,7 @@ def ahead_of(
             WeightFindings(severity=finding.severity, text=finding.text) for finding in told
         ),
         weighed_on=max((weight.on for weight in weights), default=None),
-        rest_weeks=weeks.middle if rests and weeks is not None else None,
+        dormancy_weeks=weeks.middle if rests and weeks is not None else None,
     )
 
 
@@ -212,7 +212,7 @@ def events(
 def _rest(
     ahead: AnimalForecast, profile: Profile, today: dt.date, until: dt.date, *, south: bool
 ) -> Iterable[Event]:
-    if ahead.rest_weeks is None:
+    if ahead.dormancy_weeks is None:
         return
     month, day = REST_BEGINS["south" if south else "north"]
     begins = next(
@@ -228,9 +228,9 @@ def _rest(
         return
     check = begins - dt.timedelta(days=CHECK_DAYS)
     yield Event(
-        kind="check", on=max(check, today), what=f"{ahead.rest_weeks:.0f}", severity="care"
+        kind="check", on=max(check, today), what=f"{ahead.dormancy_weeks:.0f}", severity="care"
     )
-    yield Event(kind="rest", on=begins, what=f"{ahead.rest_weeks:.0f}", severity="care")
+    yield Event(kind="rest", on=begins, what=f"{ahead.dormancy_weeks:.0f}", severity="care")
 
 
 def _weigh(ahead: AnimalForecast, today: dt.date) -> Iterable[Event]:

@@ -17,7 +17,7 @@ COLDER_K, WARMER_K = 3.0, 4.0
 has (common practice: a fridge of 4 to 8 °C is seen to below 2 and above 12) [K]."""
 
 
-def rest_targets(low_c: float, high_c: float) -> ChannelTargets:
+def dormancy_targets(low_c: float, high_c: float) -> ChannelTargets:
     """What the brumation fridge must hold, by day and by night alike.
 
     Parameters

@@ -1,7 +1,7 @@
 """A brumation, planned backwards from the day on which it begins: check, last meal, shorter days,
 cooling, weighings, limits of loss, and the way back.
 
-Method: docs/methods/seasons.md. Planning help; whether an animal is fit to rest is a veterinarian's
+Method: docs/methods/seasons.md. Planning help; whether an animal is fit to brumate is a veterinarian's
 word.
 """
 
@@ -67,8 +67,8 @@ class Limits(NamedTuple):
     stop_g: float
 
 
-class Rest(NamedTuple):
-    """A planned brumation."""
+class Dormancy(NamedTuple):
+    """A planned brumation or aestivation."""
 
     steps: tuple[BrumationStep, ...]
     last_meal: dt.date
@@ -94,9 +94,9 @@ class BrumationFitness(NamedTuple):
 
 
 def why_not(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
-    """Every reason against a rest, in sentences; empty where nothing known speaks against it."""
+    """Every reason against dormancy, in sentences; empty where nothing known speaks against it."""
     season = profile.season
-    if season.rest == "none" or season.rest_weeks is None or season.rest_c is None:
+    if season.dormancy == "none" or season.dormancy_weeks is None or season.dormancy_c is None:
         return (
             (
                 f"The {profile.name} does not rest in winter: where it comes from no winter makes"
@@ -111,9 +111,9 @@ def _unfit(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
     season = profile.season
     found = []
     grown = {stage.slug for stage in profile.stages[-2:]}
-    if fit.stage not in grown and season.rest != "obligate":
+    if fit.stage not in grown and season.dormancy != "obligate":
         found.append("It is still growing: its first winters it stays awake and fed.")
-    if fit.stage == profile.stages[0].slug and season.rest == "obligate":
+    if fit.stage == profile.stages[0].slug and season.dormancy == "obligate":
         found.append(
             "It is in its first months: at the most a short rest, and only by a veterinarian’s"
             " word."
@@ -142,18 +142,18 @@ def usual_begin(lat_deg: float, year: int) -> dt.date:
     return dt.date(year, 12, 6) if lat_deg >= 0 else dt.date(year, 6, 6)
 
 
-def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
+def plan_dormancy(profile: Profile, begins: dt.date, weeks: float) -> Dormancy:
     """A rest of so many weeks whose full cold begins on a day.
 
     Raises
     ------
     ValueError
-        For a kind that does not rest, or weeks that are not its own.
+        For a species that does not brumate, or weeks that are not its own.
     """
     season = profile.season
-    if season.rest_weeks is None or season.rest_c is None:
+    if season.dormancy_weeks is None or season.dormancy_c is None:
         raise ValueError(f"the {profile.name} does not rest")
-    low, high = season.rest_weeks.ends
+    low, high = season.dormancy_weeks.ends
     if not low <= weeks <= high:
         raise ValueError(f"its species rests {low:g} to {high:g} weeks")
     fast = round((season.last_meal_days.ends[1] if season.last_meal_days else 14) or 14)
@@ -161,7 +161,7 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
     last_meal = shortens - dt.timedelta(days=max(fast, 1))
     ends = begins + dt.timedelta(days=round(7 * weeks))
     usual_c = _cool_c(profile)
-    cold_c = season.rest_c.middle
+    cold_c = season.dormancy_c.middle
     usual_h = profile.photoperiod_h.span.ends[0]
     dark = [hours for hours in DARK_STEPS_H if hours < usual_h]
     steps = [
@@ -207,9 +207,9 @@ def _woken(
     season: Season,
     steps: list[BrumationStep],
     weigh_days: int,
-) -> Rest:
+) -> Dormancy:
     """Plan the weeks in which it wakes, and give the whole."""
-    if season.rest_c is None:
+    if season.dormancy_c is None:
         raise ImpossibleStateError("a season that is rested through has its temperature")
     warm = ends + dt.timedelta(days=WAKE_STEP_DAYS * len(dark))
     steps += [
@@ -228,19 +228,19 @@ def _woken(
         "first meal",
     )
     ordered = sorted(steps, key=lambda step: (step.on, order.index(step.kind)))
-    return Rest(
+    return Dormancy(
         tuple(ordered),
         last_meal,
         begins,
         ends,
         warm + dt.timedelta(days=FIRST_MEAL_DAYS),
-        season.rest_c.ends,
+        season.dormancy_c.ends,
         weigh_days,
     )
 
 
 SUMMER_WEEKS = (2.0, 10.0)
-"""A summer rest, by kinds that know one (common practice; seldom more under a roof) [weeks]."""
+"""An aestivation, by kinds that know one (common practice; seldom more under a roof) [weeks]."""
 SUMMER_WEIGH_DAYS, SUMMER_FAST_DAYS = 7, 3
 """In heat water goes faster than fat: weighed weekly; a lighter gut is enough (common practice)
 [days].
@@ -248,7 +248,7 @@ SUMMER_WEIGH_DAYS, SUMMER_FAST_DAYS = 7, 3
 
 
 def why_not_summer(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
-    """Every reason against a summer rest."""
+    """Every reason against an aestivation."""
     if not profile.season.aestivates:
         return (
             (
@@ -260,16 +260,16 @@ def why_not_summer(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
 
 
 def usual_summer(lat_deg: float, year: int) -> dt.date:
-    """The first day of a summer rest as it is usual: early July north of the equator, early January
+    """The first day of an aestivation as it is usual: early July north of the equator, early January
     south of it (common practice).
     """
     return dt.date(year, 7, 6) if lat_deg >= 0 else dt.date(year, 1, 6)
 
 
-def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Rest:
-    """A summer rest: no cold and no dark, a cool damp retreat, water always, and nothing forced.
+def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Dormancy:
+    """An aestivation: no cold and no dark, a cool damp retreat, water always, and nothing forced.
 
-    Raises ValueError as `plan_rest`.
+    Raises ValueError as `plan_dormancy`.
     """
     if not profile.season.aestivates:
         raise ValueError(f"the {profile.name} does not rest in summer")
@@ -296,7 +296,7 @@ def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Rest:
         BrumationStep(first_meal, "first meal"),
     ]
     order: tuple[Kind, ...] = ("check", "last meal", "retreat", "water", "weigh", "first meal")
-    return Rest(
+    return Dormancy(
         tuple(sorted(steps, key=lambda step: (step.on, order.index(step.kind)))),
         last_meal,
         begins,
@@ -356,6 +356,6 @@ def limits_derivation(profile: Profile, mass_g: float) -> tuple[Derivation, Deri
     return look, stop
 
 
-def in_rest(rest: Rest, day: dt.date) -> bool:
+def is_dormant(dormancy: Dormancy, day: dt.date) -> bool:
     """Whether it gets no food on that day."""
-    return rest.last_meal < day < rest.first_meal
+    return dormancy.last_meal < day < dormancy.first_meal

@@ -44,7 +44,7 @@ def lean(profile: Profile, stage: str, day: dt.date, lat_deg: float) -> bool:
     """Whether it is a grown animal's lean time of the year: of kinds that may rest in winter,
     whether or not this one does.
     """
-    if profile.season.rest == "none" or stage != profile.grown.slug:
+    if profile.season.dormancy == "none" or stage != profile.grown.slug:
         return False
     return abs((day - solstice(day, lat_deg)).days) <= LEAN_DAYS
 
@@ -73,7 +73,7 @@ def warmth_by_month(
         for month in range(1, 13):
             share = (
                 summer_share(dt.date(year, month, 15), lat_deg)
-                if profile.season.rest != "none"
+                if profile.season.dormancy != "none"
                 else 0.5
             )
             months.append(

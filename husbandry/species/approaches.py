@@ -77,7 +77,7 @@ def questions_of(
     foods: frozenset[str],
     amphibian: bool,
     aquatic: bool,
-    rests: str,
+    dormancy: str,
     suns: bool,
 ) -> tuple[str, ...]:
     """The questions that concern a species, in the order of the file.
@@ -100,8 +100,8 @@ def questions_of(
         asked |= {"multivitamin-pace", "calcium", "calcium-dish"}
     if "prey" in foods:
         asked.add("rodent-size")
-    if rests != "none":
-        asked.add("winter-rest")
+    if dormancy != "none":
+        asked.add("brumation")
 
     return tuple(slug for slug in QUESTIONS if slug in asked)
 

@@ -120,10 +120,10 @@ class FoodRules(StageChoice):
 class Season(SourcedValue):
     """The year: rest, heat and breeding."""
 
-    rest: Literal["none", "possible", "usual", "obligate"]
+    dormancy: Literal["none", "possible", "usual", "obligate"]
     """Of the winter."""
-    rest_weeks: ValueRange | None = None
-    rest_c: CelsiusSpan | None = None
+    dormancy_weeks: ValueRange | None = None
+    dormancy_c: CelsiusSpan | None = None
     last_meal_days: ValueRange | None = None
     """Before the day is shortened."""
     aestivates: bool = False

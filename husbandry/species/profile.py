@@ -186,7 +186,7 @@ class Profile(Document):
             foods=self.foods,
             amphibian=self.amphibian,
             aquatic=self.habit == "aquatic",
-            rests=self.season.rest,
+            dormancy=self.season.dormancy,
             suns=any(
                 need.need is NeedKey.UVI_DAY and need.low and not need.question
                 for need in self.needs

@@ -11,7 +11,7 @@ from husbandry.feeding.upcoming_meals import GivenMeal, MealPace, coming
 from husbandry.handling.enriching import ENRICHMENT_DAYS as IDEA_DAYS
 from husbandry.handling.enriching import idea_of
 from husbandry.handling.taming import not_today, standing
-from husbandry.seasons.brumation import Rest, in_rest
+from husbandry.seasons.brumation import Dormancy, is_dormant
 from husbandry.tasks.routines import EGG_DAYS, NAIL_DAYS, SCREEN_AFTER_DAYS, AnimalRoutine
 from husbandry.tasks.task import Done, Task, when
 
@@ -20,12 +20,12 @@ def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list
     """What is due for the animal at that place of the routines on a day."""
     found = []
     found += _treatments(n, done, today)
-    rest = done.resting.get(n)
-    if rest is not None and in_rest(rest, today):
-        return [*found, *_in_rest(n, rest, done, today)]
+    dormancy = done.resting.get(n)
+    if dormancy is not None and is_dormant(dormancy, today):
+        return [*found, *_while_dormant(n, dormancy, done, today)]
     moved = done.moved_in.get(n)
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
-    fed = _meals_due(animal, done, found, n, quiet, rest, today)
+    fed = _meals_due(animal, done, found, n, quiet, dormancy, today)
     if (
         animal.soak is not None
         and not quiet
@@ -106,7 +106,7 @@ def _meals_due(
     found: list[Task],
     n: int,
     quiet: bool,
-    rest: Rest | None,
+    dormancy: Dormancy | None,
     today: dt.date,
 ) -> Sequence[GivenMeal]:
     """Add the meals that are due, and give back those that were given."""
@@ -141,7 +141,7 @@ def _meals_due(
             )
         elif (
             meal.live
-            and not (rest is not None and in_rest(rest, one.day))
+            and not (dormancy is not None and is_dormant(dormancy, one.day))
             and (due := when(done, "gutload", 1, today, n)) is not None
         ):
             found.append(
@@ -236,11 +236,12 @@ def _treatments(n: int, done: Done, today: dt.date) -> list[Task]:
     return found
 
 
-def _in_rest(n: int, rest: Rest, done: Done, today: dt.date) -> list[Task]:
+def _while_dormant(n: int, dormancy: Dormancy, done: Done, today: dt.date) -> list[Task]:
     """Of an animal that rests or is on its way there: nothing but the scale."""
     due = max(
-        (step.on for step in rest.steps if step.kind == "weigh" and step.on <= today), default=None
+        (step.on for step in dormancy.steps if step.kind == "weigh" and step.on <= today),
+        default=None,
     )
     if due is None or done.weighed.get(n, dt.date.min) >= due:
         return []
-    return [Task("weigh", "weigh", n, due, every_days=rest.weigh_days, resting=True)]
+    return [Task("weigh", "weigh", n, due, every_days=dormancy.weigh_days, resting=True)]

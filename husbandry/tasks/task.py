@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.handling.taming import HandlingSession
-from husbandry.seasons.brumation import Rest
+from husbandry.seasons.brumation import Dormancy
 from husbandry.species.needs import NeedKey
 from husbandry.tasks.routines import MealRoutine
 from husbandry.tasks.schedules import OwnPace, OwnTask, kind_of
@@ -28,7 +28,7 @@ class Done(NamedTuple):
     """Of animals that arrived, and when."""
     lamps_on: dt.date
     """On which the lamps' hours were written down."""
-    resting: Mapping[int, Rest] = {}  # never written to
+    resting: Mapping[int, Dormancy] = {}  # never written to
     """Brumations, of those that have one."""
     treatments: Mapping[int, Sequence[Treatment]] = {}  # never written to
     """Of treatment, by animal."""

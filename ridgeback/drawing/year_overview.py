@@ -3,7 +3,7 @@
 import datetime as dt
 from collections.abc import Callable, Sequence
 
-from husbandry.seasons.brumation import Rest
+from husbandry.seasons.brumation import Dormancy
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, polyline
 
 WIDTH, HEIGHT = 860.0, 118.0
@@ -14,7 +14,7 @@ MOST_H = 16.0
 def strip(
     year: int,
     hours: Sequence[tuple[dt.date, float]],
-    rest: Rest | None,
+    dormancy: Dormancy | None,
     today: dt.date,
     names: Sequence[str],
     title: str,
@@ -42,8 +42,8 @@ def strip(
         )
         parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
 
-    if rest is not None and rest.first_meal > first and rest.last_meal < last:
-        parts += _resting(rest, x, bottom)  # over the rules, under the line
+    if dormancy is not None and dormancy.first_meal > first and dormancy.last_meal < last:
+        parts += _resting(dormancy, x, bottom)  # over the rules, under the line
     parts.append(Text("words-soft", right + 6, y(8) + 4, "hours"))
 
     for month in range(1, 13):
@@ -62,12 +62,12 @@ def strip(
     return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")
 
 
-def _resting(rest: Rest, x: Callable[[dt.date], float], bottom: float) -> list[Shape]:
+def _resting(dormancy: Dormancy, x: Callable[[dt.date], float], bottom: float) -> list[Shape]:
     """The fast and the rest as bands, named where there is room."""
-    begin = x(rest.begins)
-    end = x(rest.ends)
-    fast = x(rest.last_meal)
-    fed = x(rest.first_meal)
+    begin = x(dormancy.begins)
+    end = x(dormancy.ends)
+    fast = x(dormancy.last_meal)
+    fed = x(dormancy.first_meal)
     parts: list[Shape] = [
         Rect("fast", fast, TOP, fed - fast, bottom - TOP),
         Rect("rest", begin, TOP, end - begin, bottom - TOP),

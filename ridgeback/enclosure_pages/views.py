@@ -18,7 +18,7 @@ from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.quantity import METRIC, Kind
 from husbandry.quantity import read as read_entry
 from husbandry.readings import INSTRUMENTS
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from ridgeback import sentences
 from ridgeback.animals.models import Animal
@@ -43,7 +43,7 @@ from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import SavedFilter
 from ridgeback.posting import plain_words, posted_key
-from ridgeback.seasons.models import with_rests
+from ridgeback.seasons.models import with_dormancies
 from ridgeback.submissions.forms import conflicts_of
 from ridgeback.tasks.meal_history import as_logged
 
@@ -137,12 +137,12 @@ def _people(enclosure: Enclosure, request: KeeperRequest) -> dict[str, Any]:
         raise ImpossibleStateError("the enclosure was fetched through it")
     here = {occupancy.animal_id for occupancy in enclosure.present}
     today = enclosure.room.day_of(now())
-    animals = with_rests(request.household.animals.filter(gone_on__isnull=True), today)
+    animals = with_dormancies(request.household.animals.filter(gone_on__isnull=True), today)
     return {
         "resting": [
-            (one, rest.ends)
-            for one, rest in animals
-            if rest is not None and one.pk in here and in_rest(rest, today)
+            (one, dormancy.ends)
+            for one, dormancy in animals
+            if dormancy is not None and one.pk in here and is_dormant(dormancy, today)
         ],
         "today": today,
         "could_move_in": [one for one, _ in animals if one.pk not in here],

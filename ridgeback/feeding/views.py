@@ -12,7 +12,7 @@ from django.views.decorators.http import require_safe
 
 from husbandry.feeding.condition import SCORE_WORDS, SCORES
 from husbandry.feeding.condition_periods import offered_to
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal, ConditionPeriod
 from ridgeback.animals.plausibility import day_of_life
@@ -25,7 +25,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log import flows as ledger
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import only_by_form, posted_key
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import dormancies_of
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.tasks.due_tasks import gather
 from ridgeback.today.presenting import entry_view
@@ -90,8 +90,8 @@ def _page(
     enclosure = _home(request, animal)
     today = animal.day_of(at)
     profile = profile_of(request.household, animal.species)
-    rest = rests_of([animal.pk], today).get(animal.pk)
-    resting = rest is not None and in_rest(rest, today)
+    dormancy = dormancies_of([animal.pk], today).get(animal.pk)
+    resting = dormancy is not None and is_dormant(dormancy, today)
     made = fed(animal, profile, enclosure, at, today)
     context = {
         "animal": animal,

@@ -20,7 +20,7 @@ from husbandry.handling.taming import (
     standing,
     steps_for,
 )
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
@@ -28,7 +28,7 @@ from ridgeback.enclosures.models import Occupancy
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import only_by_form
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import dormancies_of
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.tasks.meal_history import TAME, meals_of, sessions_of
 
@@ -50,7 +50,7 @@ def _against(animal: Animal, living: Occupancy | None, whole_prey: bool, today: 
     moved = (
         living.enclosure.room.day_of(living.moved_in_at) if living and living.moved_in_at else None
     )
-    rest = rests_of([animal.pk], today).get(animal.pk)
+    dormancy = dormancies_of([animal.pk], today).get(animal.pk)
     condition_periods = [
         CoreConditionPeriod.model_validate({"kind": one.kind, "since": one.since})
         for one in animal.condition_periods.all()
@@ -62,7 +62,7 @@ def _against(animal: Animal, living: Occupancy | None, whole_prey: bool, today: 
         today,
         whole_prey=whole_prey,
         quiet=moved is not None and (today - moved).days < QUIET_DAYS,
-        resting=rest is not None and in_rest(rest, today),
+        resting=dormancy is not None and is_dormant(dormancy, today),
     )
 
 

@@ -124,7 +124,7 @@ def vet_summary(
         seen=tuple((one.on, entry_text(one, units)) for one in health),
         needs=_needs(enclosure, now, units),
         lamps=_lamps(enclosure, now),
-        brumations=tuple(one for one in animal.rests.all() if one.begins_on <= last),
+        brumations=tuple(one for one in animal.brumations.all() if one.begins_on <= last),
         treatments=_treatments(animal, last),
         changes=_changes(animal, enclosure, first, last),
         photos=_photos(animal, first, last),

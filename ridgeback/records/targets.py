@@ -8,14 +8,14 @@ from functools import partial
 from husbandry.documents.request import Request
 from husbandry.predict.light import lit_spans
 from husbandry.records.channels import Quantity, SensorPlace
-from husbandry.records.kept_elsewhere import ClutchInside, incubator_targets, rest_targets
+from husbandry.records.kept_elsewhere import ClutchInside, dormancy_targets, incubator_targets
 from husbandry.records.series import ChannelTargets, PhaseRange, targets_for
 from ridgeback.breeding.models import Clutch
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
 from ridgeback.records.models import Channel
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import dormancies_of
 
 NO_TARGETS = ChannelTargets(PhaseRange(), PhaseRange(), ())
 
@@ -54,11 +54,11 @@ def targets_of(
 def _fridge(enclosure: Enclosure, now: dt.datetime) -> ChannelTargets | None:
     """What the brumation of whoever lives here asks for; None while nobody rests."""
     today = enclosure.room.day_of(now)
-    rests = rests_of([one.animal_id for one in enclosure.present], today).values()
-    resting = [one.temp_c for one in rests if one.begins <= today < one.ends]
+    dormancies = dormancies_of([one.animal_id for one in enclosure.present], today).values()
+    resting = [one.temp_c for one in dormancies if one.begins <= today < one.ends]
     if not resting:
         return None
-    return rest_targets(max(one[0] for one in resting), min(one[1] for one in resting))
+    return dormancy_targets(max(one[0] for one in resting), min(one[1] for one in resting))
 
 
 def _incubator(enclosure: Enclosure) -> ChannelTargets | None:

@@ -20,7 +20,7 @@ from husbandry.seasons.brumation import (
     SUMMER_WEEKS,
     BrumationFitness,
     BrumationStep,
-    Rest,
+    Dormancy,
     limits_derivation,
     usual_begin,
     usual_summer,
@@ -38,7 +38,7 @@ from ridgeback.enclosures.models import Occupancy
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log.models import LogEntry
-from ridgeback.seasons.models import Brumation, planned_rest
+from ridgeback.seasons.models import Brumation, planned_dormancy
 
 WORDS = {
     "check": (
@@ -53,7 +53,7 @@ WORDS = {
 }
 
 
-class RestForm(forms.Form):
+class DormancyForm(forms.Form):
     """When the full cold begins, for how long, and who agreed if something speaks against it."""
 
     begins = day_field("Full brumation from")
@@ -110,7 +110,7 @@ class RestForm(forms.Form):
             and "weeks" in data
             and weeks_of(self.profile, self.kind) is not None
         ):
-            made = planned_rest(self.profile.species, self.kind, data["begins"], data["weeks"])
+            made = planned_dormancy(self.profile.species, self.kind, data["begins"], data["weeks"])
             if self.fed > made.last_meal:
                 earliest = data["begins"] + (self.fed - made.last_meal)
                 text = (
@@ -131,8 +131,8 @@ def weeks_of(profile: Profile, kind: str) -> tuple[float, float] | None:
     if kind == "summer":
         return SUMMER_WEEKS if profile.season.aestivates else None
     return (
-        profile.season.rest_weeks.ends
-        if profile.season.rest != "none" and profile.season.rest_weeks is not None
+        profile.season.dormancy_weeks.ends
+        if profile.season.dormancy != "none" and profile.season.dormancy_weeks is not None
         else None
     )
 
@@ -181,7 +181,7 @@ def _begin(
     weeks = weeks_of(profile, kind)
     if weeks is None:
         return begin
-    made = planned_rest(profile.species, kind, begin, weeks[0])
+    made = planned_dormancy(profile.species, kind, begin, weeks[0])
     return begin + max((fed or made.last_meal) - made.last_meal, dt.timedelta(0))
 
 
@@ -203,10 +203,10 @@ def step_text(step: BrumationStep, units: Units) -> str:
     return f"{step.hours:g} h of light, air {temp}"
 
 
-def rest_rows(rest: Rest, units: Units, today: dt.date) -> list[dict[str, Any]]:
+def dormancy_rows(dormancy: Dormancy, units: Units, today: dt.date) -> list[dict[str, Any]]:
     """Its days as lines; steps of one day together."""
     found: list[dict[str, Any]] = []
-    for step in rest.steps:
+    for step in dormancy.steps:
         text = step_text(step, units)
         if found and found[-1]["on"] == step.on:
             found[-1]["text"] += f"; {text[0].lower()}{text[1:]}"
@@ -249,7 +249,7 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
     fed = last_fed(animal)
     begin = _begin(profile, kind, lat, today, fed)
     usual = round(sum(weeks) / 2) if weeks is not None and kind == "winter" else 4
-    form = RestForm(
+    form = DormancyForm(
         request.POST if request.method == "POST" else None,
         profile=profile,
         against=against,
@@ -273,7 +273,7 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
         "against": against,
         "never": never,
         "kept": kept,
-        "rows": rest_rows(shown, request.units, today) if shown else [],
+        "rows": dormancy_rows(shown, request.units, today) if shown else [],
         "bounds": bounds,
         "span": (
             " to ".join(
@@ -290,7 +290,7 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
 def _kept_and_shown(
     animal: Animal,
     begin: dt.date,
-    form: RestForm,
+    form: DormancyForm,
     kind: str,
     never: bool,
     today: dt.date,
@@ -298,18 +298,18 @@ def _kept_and_shown(
 ) -> tuple[Brumation | None, float | None, Any]:
     """Find the brumation that is kept, the animal's mass, and the brumation to show."""
     kept = (
-        animal.rests.going()
+        animal.brumations.going()
         .filter(begins_on__gte=today - dt.timedelta(days=250), season=kind)
         .first()
     )
-    asked = planned_rest(animal.species, kind, begin, usual) if not never else None
+    asked = planned_dormancy(animal.species, kind, begin, usual) if not never else None
     if (
         form.is_bound
         and not never
         and "begins" in form.cleaned_data
         and "weeks" in form.cleaned_data
     ):
-        asked = planned_rest(
+        asked = planned_dormancy(
             animal.species, kind, form.cleaned_data["begins"], form.cleaned_data["weeks"]
         )
     shown = kept.plan() if kept and not form.is_bound else asked
@@ -317,12 +317,12 @@ def _kept_and_shown(
     return kept, mass, shown
 
 
-def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpResponse:
+def _keep(request: KeeperRequest, animal: Animal, form: DormancyForm) -> HttpResponse:
     data = form.cleaned_data
     try:
         with transaction.atomic():
             # What is planned instead goes; rests of earlier years stay in the year overview.
-            animal.rests.going().filter(
+            animal.brumations.going().filter(
                 season=form.kind, begins_on__gte=form.today - dt.timedelta(days=250)
             ).update(stopped_on=form.today)
             Brumation.objects.create(

@@ -5,15 +5,15 @@ import datetime as dt
 from django.db import models
 from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 
-from husbandry.seasons.brumation import Rest, plan_rest, plan_summer
+from husbandry.seasons.brumation import Dormancy, plan_dormancy, plan_summer
 from husbandry.species.library import find
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper
 
 
-def planned_rest(species: str, season: str, begins: dt.date, weeks: float) -> Rest:
+def planned_dormancy(species: str, season: str, begins: dt.date, weeks: float) -> Dormancy:
     """The days of a rest, of winter or of summer."""
-    return (plan_summer if season == "summer" else plan_rest)(find(species), begins, weeks)
+    return (plan_summer if season == "summer" else plan_dormancy)(find(species), begins, weeks)
 
 
 class BrumationQuerySet(models.QuerySet["Brumation"]):
@@ -39,7 +39,7 @@ class Brumation(models.Model):
         SUMMER = "summer", "summer"
 
     season = models.CharField(max_length=6, choices=Season, default=Season.WINTER)
-    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="rests")
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="brumations")
     begins_on = models.DateField()
     weeks = models.FloatField()
     agreed = models.CharField(
@@ -71,9 +71,9 @@ class Brumation(models.Model):
     def __str__(self) -> str:
         return f"{self.animal}, from {self.begins_on}"
 
-    def plan(self) -> Rest:
+    def plan(self) -> Dormancy:
         """Its days, by its species."""
-        return planned_rest(self.animal.species, self.season, self.begins_on, self.weeks)
+        return planned_dormancy(self.animal.species, self.season, self.begins_on, self.weeks)
 
 
 LONGEST_DAYS = 300
@@ -85,26 +85,30 @@ def _near(today: dt.date) -> BrumationQuerySet:
     return Brumation.objects.going().filter(begins_on__range=near)
 
 
-def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
+def dormancies_of(animals: list[int], today: dt.date) -> dict[int, Dormancy]:
     """The rests of these animals that a day may lie in, in one query; of two the earlier."""
     kept = _near(today).filter(animal__in=animals).select_related("animal").order_by("-begins_on")
     return {one.animal_id: one.plan() for one in kept}
 
 
-def with_rests(animals: QuerySet[Animal], today: dt.date) -> list[tuple[Animal, Rest | None]]:
+def with_dormancies(
+    animals: QuerySet[Animal], today: dt.date
+) -> list[tuple[Animal, Dormancy | None]]:
     """These animals, each with the rest that a day may lie in, in the query that reads them."""
     first = _near(today).filter(animal=OuterRef("pk")).order_by("begins_on")
     read = animals.annotate(
-        rest_on=Subquery(first.values("begins_on")[:1]),
-        rest_weeks=Subquery(first.values("weeks")[:1]),
-        rest_season=Subquery(first.values("season")[:1]),
+        dormancy_on=Subquery(first.values("begins_on")[:1]),
+        dormancy_weeks=Subquery(first.values("weeks")[:1]),
+        dormancy_season=Subquery(first.values("season")[:1]),
     )
     return [
         (
             one,
             (
-                planned_rest(one.species, one.rest_season, one.rest_on, one.rest_weeks)
-                if one.rest_on
+                planned_dormancy(
+                    one.species, one.dormancy_season, one.dormancy_on, one.dormancy_weeks
+                )
+                if one.dormancy_on
                 else None
             ),
         )

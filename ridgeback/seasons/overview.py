@@ -14,7 +14,7 @@ from django.views.decorators.http import require_safe
 
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.quantity import Kind, Units, show
-from husbandry.seasons.brumation import Rest
+from husbandry.seasons.brumation import Dormancy
 from husbandry.seasons.photoperiod import (
     BY_HEAT,
     BY_LIGHT,
@@ -86,20 +86,24 @@ def _strip(
     way: Way,
     year: int,
     today: dt.date,
-    rest: Rest | None,
+    dormancy: Dormancy | None,
     units: Units,
 ) -> YearStrip:
     profile = find(animal.species)
     lat = enclosure.room.latitude_deg
     days = [dt.date(year, 1, 1) + dt.timedelta(days=n) for n in range(0, 366, STEP_DAYS)]
     hours = [
-        (day, _lit(day, rest, lit_hours(profile, way, day, lat)))
+        (day, _lit(day, dormancy, lit_hours(profile, way, day, lat)))
         for day in days
         if day.year == year
     ] + [
         (
             dt.date(year, 12, 31),
-            _lit(dt.date(year, 12, 31), rest, lit_hours(profile, way, dt.date(year, 12, 31), lat)),
+            _lit(
+                dt.date(year, 12, 31),
+                dormancy,
+                lit_hours(profile, way, dt.date(year, 12, 31), lat),
+            ),
         )
     ]
     middles = tuple(
@@ -107,12 +111,12 @@ def _strip(
     )
     ends = [value for _, value in hours if value > 0]
     said = f"Light {min(ends):.1f} to {max(ends):.1f} hours"
-    if rest is not None:
-        said += f"; rest from {rest.begins:%-d %B %Y} to {rest.ends:%-d %B %Y}"
+    if dormancy is not None:
+        said += f"; rest from {dormancy.begins:%-d %B %Y} to {dormancy.ends:%-d %B %Y}"
     chart = mark_safe(
-        write(strip(year, hours, rest, today, SHORT, f"{animal.name}, {year}", said))
+        write(strip(year, hours, dormancy, today, SHORT, f"{animal.name}, {year}", said))
     )  # our own writer escapes
-    resting = _resting_words(profile, rest, units)
+    resting = _resting_words(profile, dormancy, units)
     lights, heats = _lamps(enclosure)
     warmth = _warmth(animal, profile, year, lat, units)
     less = _lean(animal, profile, year, lat)
@@ -131,16 +135,17 @@ def _strip(
     )
 
 
-def _resting_words(profile: Profile, rest: Any, units: Units) -> str:
+def _resting_words(profile: Profile, dormancy: Any, units: Units) -> str:
     """Say when it rests."""
-    if rest is not None:
+    if dormancy is not None:
         cold = " to ".join(
             show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1)
-            for n, end in enumerate(rest.temp_c)
+            for n, end in enumerate(dormancy.temp_c)
         )
         resting = (
-            f"Last meal {rest.last_meal:%-d %b}, rest {rest.begins:%-d %b} to {rest.ends:%-d %b} at"
-            f" {cold}, first meal {rest.first_meal:%-d %b %Y}."
+            f"Last meal {dormancy.last_meal:%-d %b}, rest {dormancy.begins:%-d %b} to"
+            f" {dormancy.ends:%-d %b} at"
+            f" {cold}, first meal {dormancy.first_meal:%-d %b %Y}."
         )
     else:
         words = {
@@ -149,7 +154,7 @@ def _resting_words(profile: Profile, rest: Any, units: Units) -> str:
             "usual": "This species usually brumates; no brumation is planned.",
         }
         resting = words.get(
-            profile.season.rest, "This species brumates every winter; no brumation is planned."
+            profile.season.dormancy, "This species brumates every winter; no brumation is planned."
         )
     return resting
 
@@ -211,13 +216,13 @@ def _lean(animal: Animal, profile: Profile, year: int, lat: float) -> str:
     return f"Fed less often from {first:%-d %B} to {last:%-d %B}."
 
 
-def _lit(day: dt.date, rest: Rest | None, usual: float) -> float:
+def _lit(day: dt.date, dormancy: Dormancy | None, usual: float) -> float:
     """Hours of light on a day, less where a rest makes them so."""
-    if rest is None:
+    if dormancy is None:
         return usual
-    set_to = [step.hours for step in rest.steps if step.hours is not None and step.on <= day]
-    begun = min((step.on for step in rest.steps if step.hours is not None), default=day)
-    over = max((step.on for step in rest.steps if step.hours is not None), default=day)
+    set_to = [step.hours for step in dormancy.steps if step.hours is not None and step.on <= day]
+    begun = min((step.on for step in dormancy.steps if step.hours is not None), default=day)
+    over = max((step.on for step in dormancy.steps if step.hours is not None), default=day)
     return min(set_to[-1], usual) if begun <= day < over and set_to else usual
 
 
@@ -231,7 +236,7 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
         if one.present
     ]
     animals = [occupancy.animal_id for enclosure in enclosures for occupancy in enclosure.present]
-    rests: dict[int, Rest] = {}
+    dormancies: dict[int, Dormancy] = {}
     near = (dt.date(year - 1, 6, 1), dt.date(year + 1, 2, 28))
     for kept in (
         Brumation.objects.going()
@@ -241,7 +246,7 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
     ):
         made = kept.plan()
         if made.first_meal >= dt.date(year, 1, 1) and made.last_meal <= dt.date(year, 12, 31):
-            rests[kept.animal_id] = made
+            dormancies[kept.animal_id] = made
     found: dict[int, list[YearStrip]] = {}
     failed: dict[int, list[tuple[Animal, Failed]]] = {}
     rooms: dict[int, Room] = {}
@@ -251,7 +256,7 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
         rooms[enclosure.room_id] = enclosure.room
         today = enclosure.room.day_of(now())
         for occupancy in enclosure.present:
-            own = rests.get(occupancy.animal_id)
+            own = dormancies.get(occupancy.animal_id)
             animal = occupancy.animal
             make = partial(_strip, animal, enclosure, way, year, today, own, request.units)
             drawn = attempt(make, "animal", animal.pk)

@@ -361,7 +361,7 @@ def compare_rows(
         ("Water", each(lambda n: profiles[n].water.dish)),
         ("A week of food", each(lambda n: ", ".join(asked[n].week))),
         ("Supplements", each(lambda n: profiles[n].supplements.plan)),
-        ("Brumation", each(lambda n: rest[profiles[n].season.rest])),
+        ("Brumation", each(lambda n: rest[profiles[n].season.dormancy])),
         ("Handling", each(lambda n: profiles[n].handling.how_often)),
         ("Connected load", each(lambda n: show(facts[n].power_w, Kind.POWER, units))),
         ("A year costs", each(lambda n: asked[n].cost)),

@@ -14,7 +14,7 @@ from django.db.models import F, Max, Q
 from husbandry.documents.request_json import from_data
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.handling.taming import HandlingSession
-from husbandry.seasons.brumation import Rest
+from husbandry.seasons.brumation import Dormancy
 from husbandry.species.needs import NeedKey
 from husbandry.tasks.due import ahead, due_today
 from husbandry.tasks.growing_animals import grown
@@ -28,7 +28,7 @@ from ridgeback.enclosures.models import WALK, Enclosure, Reading
 from ridgeback.enclosures.planning import key_of, recall, remember
 from ridgeback.households.models import Household
 from ridgeback.log.models import LastDone, LogEntry
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import dormancies_of
 from ridgeback.tasks.meal_history import meals_of, sessions_of
 from ridgeback.tasks.models import OWN, KeeperSchedules, TaskSchedule, schedules_of
 from ridgeback.treatments.models import treatments_of
@@ -102,7 +102,7 @@ class AnimalRecords:
     """
 
     fed: dict[int, list[GivenMeal]]
-    resting: dict[int, Rest]
+    resting: dict[int, Dormancy]
     treatments: dict[int, list[Treatment]]
     tamed: dict[int, list[HandlingSession]]
     sheds: dict[int, dt.date]
@@ -168,7 +168,7 @@ def _due_of(
     }
     book = AnimalRecords(
         meals_of(list(home), first),
-        rests_of(list(home), first),
+        dormancies_of(list(home), first),
         treatments_of(list(home), first),
         sessions_of(tamed),
         _sheds_over(home, first),

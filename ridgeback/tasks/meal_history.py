@@ -5,11 +5,11 @@ import datetime as dt
 from husbandry.feeding.meals import carriers_of
 from husbandry.feeding.upcoming_meals import GivenMeal, relaid
 from husbandry.handling.taming import HOW, HandlingSession
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import Planned
 from ridgeback.log.models import LogEntry
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import dormancies_of
 
 TAME = "tame"
 FACTS_DAYS = 70
@@ -62,7 +62,7 @@ def as_logged(made: Planned, enclosure: Enclosure) -> Planned:
     if len(here) != len(plan.animals):
         return made
     fed = meals_of(here, request.today)
-    resting = rests_of(here, request.today)
+    resting = dormancies_of(here, request.today)
     if not fed and not resting:
         return made
     since = enclosure.room.day_of(
@@ -76,10 +76,14 @@ def as_logged(made: Planned, enclosure: Enclosure) -> Planned:
             one.slug for one in carriers_of(request.profiles[found.species], found.diet.plans)
         ]
         diet = relaid(found.diet, carries, anchor, fed.get(pk, ()), request.today)
-        rest = resting.get(pk)
-        if rest is not None:  # nothing is offered from its last meal to its first
+        dormancy = resting.get(pk)
+        if dormancy is not None:  # nothing is offered from its last meal to its first
             diet = diet.model_copy(
-                update={"meals": tuple(meal for meal in diet.meals if not in_rest(rest, meal.day))}
+                update={
+                    "meals": tuple(
+                        meal for meal in diet.meals if not is_dormant(dormancy, meal.day)
+                    )
+                }
             )
         animals.append(found.model_copy(update={"diet": diet}))
     return made.with_plan(plan.model_copy(update={"animals": tuple(animals)}))

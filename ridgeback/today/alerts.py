@@ -1,7 +1,7 @@
 """Refusals of an enclosure's animals that are worth a word, for cards and daily emails alike."""
 
 from husbandry.feeding.appetite import RefusalWarning, worry
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from ridgeback.animals.models import Animal
 from ridgeback.tasks.due_tasks import Due
 
@@ -14,7 +14,7 @@ def worries_of(due: Due) -> list[tuple[Animal, RefusalWarning]]:
         return []
     found = []
     for n, (animal, known) in enumerate(zip(due.animals, due.routines.animals, strict=True)):
-        rest = due.done.resting.get(n)
+        dormancy = due.done.resting.get(n)
         told = worry(
             known.hunger_days,
             due.done.fed.get(n, ()),
@@ -22,7 +22,7 @@ def worries_of(due: Due) -> list[tuple[Animal, RefusalWarning]]:
             due.today,
             trend=known.trend_pct,
             winter=known.winter,
-            resting=rest is not None and in_rest(rest, due.today),
+            resting=dormancy is not None and is_dormant(dormancy, due.today),
         )
         if told is not None and told.severity != "fact":
             found.append((animal, told))

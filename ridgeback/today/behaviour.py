@@ -16,7 +16,7 @@ from husbandry.documents.result import NeedState, Plan
 from husbandry.feeding.condition_periods import QUIET_DAYS
 from husbandry.findings.behaviour import BEHAVIOURS, Behaviour, Fact, LikelyCause, likely_causes
 from husbandry.quantity import Units
-from husbandry.seasons.brumation import in_rest
+from husbandry.seasons.brumation import is_dormant
 from ridgeback.animals.models import Animal, ConditionPeriod
 from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
@@ -26,7 +26,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log import flows
 from ridgeback.log.models import LogEntry
-from ridgeback.seasons.models import with_rests
+from ridgeback.seasons.models import with_dormancies
 from ridgeback.species_guide.flows import profile_of
 
 STEM = "behaviour"
@@ -62,8 +62,8 @@ def _facts(animal: Animal, occupancy: Occupancy | None, plan: Plan | None) -> se
         found.add("arrived")
     if plan is not None and not plan.size.enough:
         found.add("too small")
-    rests = with_rests(Animal.objects.of(animal.household).filter(pk=animal.pk), today)
-    if any(rest is not None and in_rest(rest, today) for _, rest in rests):
+    dormancies = with_dormancies(Animal.objects.of(animal.household).filter(pk=animal.pk), today)
+    if any(dormancy is not None and is_dormant(dormancy, today) for _, dormancy in dormancies):
         found.add("in brumation")
     return found
 

@@ -23,7 +23,7 @@ from ridgeback.log.models import LogEntry
 from ridgeback.posting import plain_words
 from ridgeback.supplies import flows as stock
 from ridgeback.tasks.due_tasks import Due, done_with, gather
-from ridgeback.tasks.loss_in_rest import loss_in_rest
+from ridgeback.tasks.loss_while_dormant import loss_while_dormant
 from ridgeback.today.presenting import (
     EnclosureCard,
     beginning_of,
@@ -167,7 +167,9 @@ def log_task(request: KeeperRequest, pk: int) -> HttpResponse:
         return _answer(
             request,
             card(
-                done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)
+                done_with(due, entry),
+                request.units,
+                said=loss_while_dormant(due, entry, request.units),
             ),
             200,
         )

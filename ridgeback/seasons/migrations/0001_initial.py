@@ -25,7 +25,7 @@ class Migration(migrations.Migration):
                 ('agreed', models.CharField(blank=True, max_length=200)),
                 ('kept_at', models.DateTimeField()),
                 ('stopped_on', models.DateField(blank=True, null=True)),
-                ('animal', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='rests', to='animals.animal')),
+                ('animal', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='brumations', to='animals.animal')),
                 ('kept_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
             ],
             options={

@@ -71,7 +71,7 @@ def test_a_young_one_and_one_by_the_approach_of_none_do_not_rest():
     assert not [
         e
         for e in told(
-            "Testudo hermanni", born_on=dt.date(2010, 8, 1), approaches={"winter-rest": "none"}
+            "Testudo hermanni", born_on=dt.date(2010, 8, 1), approaches={"brumation": "none"}
         )
         if e.kind == "rest"
     ]

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from husbandry.records.channels import Quantity, SensorPlace
-from husbandry.records.kept_elsewhere import ClutchInside, incubator_targets, rest_targets
+from husbandry.records.kept_elsewhere import ClutchInside, dormancy_targets, incubator_targets
 from husbandry.records.series import ChannelTargets, PhaseRange
 from husbandry.records.watch import AlarmFinding, AlarmKind, WatchedChannel, watch
 from husbandry.records.watch_rhythm import hunting, missed_misting
@@ -130,7 +130,7 @@ def quiet(value: float, last: float) -> tuple[np.ndarray, np.ndarray]:
 
 def test_a_fridge_that_freezes_is_a_danger_and_a_warm_one_a_care() -> None:
     """Common practice: 4 to 8 °C; below 2 °C it freezes, above 12 °C it wakes."""
-    targets = rest_targets(4.0, 8.0)
+    targets = dormancy_targets(4.0, 8.0)
     assert (targets.night.limit_low, targets.night.limit_high) == (2.0, 12.0)
     cold = look(Quantity.TEMPERATURE, SensorPlace.FRIDGE, *quiet(5.5, 1.2), targets)
     assert cold is not None and (cold.kind, cold.side, cold.severity) == (
@@ -148,9 +148,9 @@ def test_a_fridge_that_freezes_is_a_danger_and_a_warm_one_a_care() -> None:
 
 
 def test_a_rest_that_is_not_so_cold_is_held_three_kelvin_below() -> None:
-    assert rest_targets(14.0, 18.0).day.limit_low == 11.0
-    assert dict(rest_targets(14.0, 18.0).derivations)["never below"].value == 11.0
-    assert rest_targets(3.0, 6.0).day.limit_low == 2.0
+    assert dormancy_targets(14.0, 18.0).day.limit_low == 11.0
+    assert dict(dormancy_targets(14.0, 18.0).derivations)["never below"].value == 11.0
+    assert dormancy_targets(3.0, 6.0).day.limit_low == 2.0
 
 
 def test_an_incubator_stays_by_its_set_point_and_heat_is_the_danger() -> None:

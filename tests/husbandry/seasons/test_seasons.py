@@ -9,9 +9,9 @@ from husbandry.feeding.adjustments import lead_of
 from husbandry.seasons.brumation import (
     FIRST_MEAL_DAYS,
     BrumationFitness,
-    in_rest,
+    is_dormant,
     limits,
-    plan_rest,
+    plan_dormancy,
     plan_summer,
     usual_begin,
     usual_summer,
@@ -38,9 +38,9 @@ def test_a_fortnight_without_food_before_the_days_shorten() -> None:
     """Check value: two weeks' fast before the days shorten, for every kind that rests and says so."""
     for profile in library().values():
         season = profile.season
-        if season.rest_weeks is None or season.last_meal_days is None:
+        if season.dormancy_weeks is None or season.last_meal_days is None:
             continue
-        rest = plan_rest(profile, BEGINS, season.rest_weeks.ends[0])
+        rest = plan_dormancy(profile, BEGINS, season.dormancy_weeks.ends[0])
         shortens = next(step.on for step in rest.steps if step.kind == "day")
         fast = (shortens - rest.last_meal).days
         assert fast >= max(round(season.last_meal_days.ends[1]), 1), profile.species
@@ -50,7 +50,7 @@ def test_a_fortnight_without_food_before_the_days_shorten() -> None:
 
 def test_days_go_down_to_four_hours_and_back() -> None:
     """Check value: 12 to 8 to 6 to 4 h by midwinter, and reversed in spring."""
-    rest = plan_rest(find("Pogona vitticeps"), BEGINS, 8)
+    rest = plan_dormancy(find("Pogona vitticeps"), BEGINS, 8)
     hours = [step.hours for step in rest.steps if step.hours is not None]
     assert hours == [8, 6, 4, 0, 4, 6, 8, find("Pogona vitticeps").photoperiod_h.span.ends[0]]
     temps = [step.temp_c for step in rest.steps if step.temp_c is not None]
@@ -67,8 +67,8 @@ def test_days_go_down_to_four_hours_and_back() -> None:
 def test_resting_temperatures_are_those_of_its_kind(species: str, low: float, high: float) -> None:
     """Check value: land tortoises 4 to 8 °C, temperate snakes 10 to 14, inland agamas 12 to 18."""
     profile = find(species)
-    assert profile.season.rest_weeks is not None
-    rest = plan_rest(profile, BEGINS, profile.season.rest_weeks.ends[0])
+    assert profile.season.dormancy_weeks is not None
+    rest = plan_dormancy(profile, BEGINS, profile.season.dormancy_weeks.ends[0])
     assert rest.temp_c == (low, high)
     assert (
         low
@@ -80,7 +80,7 @@ def test_resting_temperatures_are_those_of_its_kind(species: str, low: float, hi
 
 
 def test_a_check_comes_in_time_to_treat_and_weighings_go_through() -> None:
-    rest = plan_rest(find("Lampropeltis californiae"), BEGINS, 10)
+    rest = plan_dormancy(find("Lampropeltis californiae"), BEGINS, 10)
     check = next(step.on for step in rest.steps if step.kind == "check")
     assert (rest.last_meal - check).days == 42
     weighings = [step.on for step in rest.steps if step.kind == "weigh"]
@@ -90,11 +90,11 @@ def test_a_check_comes_in_time_to_treat_and_weighings_go_through() -> None:
 
 
 def test_food_ends_before_and_begins_after() -> None:
-    rest = plan_rest(find("Lampropeltis californiae"), BEGINS, 10)
+    rest = plan_dormancy(find("Lampropeltis californiae"), BEGINS, 10)
     assert (
-        not in_rest(rest, rest.last_meal)
-        and in_rest(rest, BEGINS)
-        and not in_rest(rest, rest.first_meal)
+        not is_dormant(rest, rest.last_meal)
+        and is_dormant(rest, BEGINS)
+        and not is_dormant(rest, rest.first_meal)
     )
     assert rest.first_meal > rest.ends
 
@@ -116,9 +116,9 @@ def test_who_does_not_rest_is_told_why() -> None:
 
 def test_weeks_that_are_not_its_own_are_refused() -> None:
     with pytest.raises(ValueError, match="8 to 12 weeks"):
-        plan_rest(find("Lampropeltis californiae"), BEGINS, 30)
+        plan_dormancy(find("Lampropeltis californiae"), BEGINS, 30)
     with pytest.raises(ValueError, match="does not rest"):
-        plan_rest(find("Python regius"), BEGINS, 8)
+        plan_dormancy(find("Python regius"), BEGINS, 8)
 
 
 def test_losses_that_end_a_rest() -> None:
@@ -218,9 +218,9 @@ def test_a_summer_rest_has_no_cold_and_no_dark_and_water_at_its_end() -> None:
 def test_the_first_meal_waits_until_light_and_warmth_are_back(species: str) -> None:
     """Every step of waking comes first, and the last of them is the usual day."""
     profile = find(species)
-    weeks = profile.season.rest_weeks
+    weeks = profile.season.dormancy_weeks
     assert weeks is not None
-    made = plan_rest(profile, BEGINS, weeks.ends[0])
+    made = plan_dormancy(profile, BEGINS, weeks.ends[0])
     lit = [step for step in made.steps if step.kind in {"wake", "day"} and step.on >= made.ends]
     assert len(lit) == len([s for s in made.steps if s.kind == "day" and s.on < BEGINS]) + 1
     assert lit[-1].hours == profile.photoperiod_h.span.ends[0]
@@ -230,12 +230,12 @@ def test_the_first_meal_waits_until_light_and_warmth_are_back(species: str) -> N
 def test_the_cool_comes_in_even_steps_with_the_shorter_days() -> None:
     """From the usual cool end to the cold of the rest, as many steps as the light has, evenly."""
     profile = find("Pogona vitticeps")
-    made = plan_rest(profile, BEGINS, 8)
+    made = plan_dormancy(profile, BEGINS, 8)
     steps = [step for step in made.steps if step.kind == "day" and step.on < BEGINS]
     temps = [step.temp_c for step in steps if step.temp_c is not None]
     cool = next(need for need in profile.needs if need.need.value == "cool_air_day")
-    assert cool.low is not None and cool.high is not None and profile.season.rest_c is not None
-    usual, cold = (cool.low + cool.high) / 2, profile.season.rest_c.middle
+    assert cool.low is not None and cool.high is not None and profile.season.dormancy_c is not None
+    usual, cold = (cool.low + cool.high) / 2, profile.season.dormancy_c.middle
     even = [usual + (n + 1) / (len(temps) + 1) * (cold - usual) for n in range(len(temps))]
     assert len(temps) >= 2 and temps == pytest.approx(even, abs=0.06)
 
@@ -290,7 +290,7 @@ def test_warmth_by_month_stays_inside_the_targets(species: str, lat: float) -> N
             for value in one.months
         )
         warm, cold = (one.months[6], one.months[0]) if lat > 0 else (one.months[0], one.months[6])
-        assert warm > cold if profile.season.rest != "none" else warm == cold
+        assert warm > cold if profile.season.dormancy != "none" else warm == cold
 
 
 def test_only_what_must_rest_hears_of_a_short_first_rest() -> None:

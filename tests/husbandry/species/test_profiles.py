@@ -89,7 +89,12 @@ def test_the_library_is_large_and_wide() -> None:
         "aquatic",
     }
     assert {p.activity for p in profiles.values()} == {"diurnal", "nocturnal", "crepuscular"}
-    assert {p.season.rest for p in profiles.values()} == {"none", "possible", "usual", "obligate"}
+    assert {p.season.dormancy for p in profiles.values()} == {
+        "none",
+        "possible",
+        "usual",
+        "obligate",
+    }
     assert {p.supplements.plan for p in profiles.values()} == {
         "insect eater",
         "amphibian",
@@ -164,8 +169,8 @@ BENT: list[tuple[Callable[[dict[str, Any]], object], str, str]] = [
         "did you mean 100 °F = 38 °C",
     ),
     (
-        lambda d: d["season"]["rest_c"].update(low=54, high=95),
-        "/season/rest_c/high",
+        lambda d: d["season"]["dormancy_c"].update(low=54, high=95),
+        "/season/dormancy_c/high",
         "did you mean 95 °F = 35 °C",
     ),
     (lambda d: d["stages"][3]["mass_g"].update(high=900_000), "/stages/3/mass_g/high", "not"),

@@ -4,7 +4,7 @@ import datetime as dt
 from typing import Any
 
 from husbandry.documents.request_json import from_data
-from husbandry.seasons.brumation import plan_rest
+from husbandry.seasons.brumation import plan_dormancy
 from husbandry.species.library import find
 from husbandry.tasks.due import ahead, due_today
 from husbandry.tasks.routines import routines
@@ -63,7 +63,7 @@ def test_a_missed_dose_is_said_and_never_doubled(sample: dict[str, Any]) -> None
 
 
 def test_it_comes_round_in_a_rest_too_and_stands_in_the_weeks(sample: dict[str, Any]) -> None:
-    rest = plan_rest(find("Lampropeltis californiae"), DAY, 10)
+    rest = plan_dormancy(find("Lampropeltis californiae"), DAY, 10)
     done = NOTHING._replace(
         since=DAY - dt.timedelta(days=90), treatments={0: (FIVE,)}, resting={0: rest}
     )

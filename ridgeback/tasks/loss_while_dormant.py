@@ -8,7 +8,7 @@ from ridgeback.log.models import LogEntry
 from ridgeback.tasks.due_tasks import Due
 
 
-def loss_in_rest(due: Due, entry: LogEntry, units: Units) -> str:
+def loss_while_dormant(due: Due, entry: LogEntry, units: Units) -> str:
     """What a weight that was just logged says of an animal in its rest; nothing for all others."""
     place = {animal.pk: n for n, animal in enumerate(due.animals)}
     n = place.get(entry.animal_id or 0)
