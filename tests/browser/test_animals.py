@@ -33,7 +33,7 @@ def test_a_species_is_found_weighed_up_and_given_a_value_of_ones_own(page: Page)
     page.get_by_role("button", name="Save for my household").click()
     expect(page.locator(".messages")).to_contain_text("Saved")
     page.get_by_role("button", name="Revert", exact=True).click()
-    expect(page.locator(".messages")).to_contain_text("stands again")
+    expect(page.locator(".messages")).to_contain_text("applies again")
 
 
 def test_two_species_are_compared_from_the_list(page: Page) -> None:

@@ -53,7 +53,7 @@ def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> N
     expect(page.locator(".title-block ~ text", has_text="plan 2")).to_be_visible()
 
 
-def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
+def test_the_derivation_of_a_number_opens_and_closes(page: Page) -> None:
     go(page, "Bramble’s enclosure")
     page.locator(".need", has_text="Surface").locator(".num").first.click()
     dialog = page.locator("#derivation")
